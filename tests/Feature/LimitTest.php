@@ -28,6 +28,7 @@ use Closure;
 use Fulcrion\Core\Limits\Sender;
 use Fulcrion\Core\Limits\StatementEstimate;
 use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\TeamMembership;
 use Fulcrion\Practice\Storage\HardwareProfile;
@@ -275,6 +276,154 @@ final class LimitTest extends TestCase
         self::assertSame('stopped', DB::table('limit_refusals')->value('how'));
         self::assertSame(1, DB::table('load_day')->where('cancelled', 1)->count(), 'what was stopped did run');
         $this->get("/meter/limits/{$limit->id}")->assertOk()->assertSee('stopped on the way');
+    }
+
+    /**
+     * @return iterable<string, array{string}>
+     */
+    public static function writes(): iterable
+    {
+        yield 'a table made of another' => ['CREATE TABLE field.copied AS SELECT * FROM field.pick'];
+        yield 'rows of a query' => ['INSERT INTO field.pick SELECT id + 10, crew FROM field.pick'];
+        yield 'rows that change' => ["UPDATE field.pick SET crew = 'x' WHERE id > 1"];
+        yield 'rows that go' => ['DELETE FROM field.pick WHERE id > 1'];
+        yield 'a plan with what it did' => ['EXPLAIN ANALYZE SELECT * FROM field.pick'];
+    }
+
+    #[DataProvider('writes')]
+    public function test_what_writes_is_counted_by_what_it_reads_and_held_as_well(string $sql): void
+    {
+        $bytes = $this->limit('person owner', 'bytes', '1 TiB');
+        self::assertSame('', $this->ask($sql));
+        self::assertGreaterThan(0, $this->used($bytes), 'it reads the table');
+        $this->post("/meter/limits/{$bytes->id}/change", ['amount' => '1 B', 'hold' => '100']);
+        self::assertStringContainsString('Held by a limit: person owner, 1 B scanned a day.', $this->ask($sql));
+        $this->post("/meter/limits/{$bytes->id}/remove");
+        $this->ask("INSERT INTO field.pick VALUES (5, 'Edda')");
+        $rows = fn (): array => app(Clusters::class)->as(Actor::system(SystemActor::Demo, 'a test'))->runner($this->cluster)
+            ?->run('SELECT id, crew FROM pick ORDER BY id, crew', 'field')->result->rows ?? [];
+        $before = $rows();
+        $this->limit('person owner', 'bytes', '1 B', ['period' => 'statement']);
+        self::assertMatchesRegularExpression('~^(Not run because of|Stopped by) a limit: ~', $this->ask($sql));
+        self::assertSame($before, $rows(), 'nothing half done is left');
+        self::assertSame('', $this->ask("INSERT INTO field.pick VALUES (9, 'Dora')"), 'what reads nothing is not held');
+    }
+
+    public function test_a_read_of_a_live_server_is_counted_and_ended_by_the_server(): void
+    {
+        $live = Cluster::query()->create([
+            'slug' => 'live', 'name' => 'Live', 'role' => 'own', 'connector' => 'mariadb', 'dialect' => Dialect::MariaDb,
+            'host' => '127.0.0.1', 'port' => (int) config('database.connections.mariadb.port'), 'username' => 'fulcrion_test',
+            'secret' => (string) getenv('DB_PASSWORD'),
+        ]);
+        config(['fulcrion.reachable' => '127.0.0.1']);
+        $count = $this->limit('cluster live', 'executions', '3');
+        $this->limit('cluster live', 'time', '300 ms', ['period' => 'statement']);
+        $run = function (string $sql) use ($live): string {
+            [, , $error] = app(Workbench::class)->execute((string) Str::uuid(), $this->person(Role::Owner), $live, '', 'run', $sql);
+
+            return $error?->getMessage() ?? '';
+        };
+        self::assertSame('', $run('SELECT 1'));
+        $began = hrtime(true);
+        self::assertSame(
+            'Stopped by a limit: cluster live, 300 ms in flight by a single statement. Ask Owner; an owner can lift it.',
+            $run('SELECT SLEEP(4)'),
+        );
+        self::assertLessThan(2.0, (hrtime(true) - $began) / 1e9);
+        self::assertSame('', $run('SELECT 2'));
+        self::assertSame(3, $this->used($count));
+        self::assertStringContainsString('Held by a limit: cluster live, 3 executions a day.', $run('SELECT 3'));
+        // Its collector sees what ran there; nothing is counted apart.
+        self::assertSame(0, (int) DB::table('limit_counters')->sum('apart'));
+    }
+
+    public function test_other_pages_that_run_statements_are_held_too_and_counted_apart(): void
+    {
+        $limit = $this->limit('person owner', 'executions', '1');
+        $runner = app(Clusters::class)->for($this->person(Role::Owner), 'plan')->runner($this->cluster) ?? self::fail('no runner');
+        $runner->plan('SELECT crew FROM pick', 'field', false);
+        self::assertSame(0, $this->used($limit), 'what is explained does not run');
+        $runner->plan('SELECT crew FROM pick', 'field', true);
+        self::assertSame(1, (int) DB::table('limit_counters')->value('apart'));
+        try {
+            $runner->measureWithout('SELECT crew FROM pick', 'field', null);
+            self::fail('not held');
+        } catch (SourceError $error) {
+            self::assertTrue($error->held);
+        }
+        // What keeps a cluster in order has no sender, and no limit.
+        $system = app(Clusters::class)->as(Actor::system(SystemActor::Maintenance, 'a test'))->runner($this->cluster);
+        self::assertSame(1, count($system?->run('SELECT count(*) FROM pick', 'field')->result->rows ?? []));
+        self::assertSame(1, $this->used($limit));
+    }
+
+    public function test_what_a_person_may_see_in_part_only_is_not_told_by_its_size(): void
+    {
+        $this->limit('person lee', 'bytes', '10 B', ['period' => 'statement']);
+        $gate = app(StatementGate::class);
+        $told = function (bool $isVeiled) use ($gate): string {
+            try {
+                $gate->admit(new Sending(
+                    (new Sender('lee', 'workbench'))->to('wren'),
+                    $this->cluster,
+                    'SELECT * FROM pick',
+                    static fn (): StatementEstimate => new StatementEstimate(987_654_321, 1),
+                    isVeiled: $isVeiled,
+                ));
+            } catch (SourceError $error) {
+                return $error->getMessage();
+            }
+            self::fail('let in');
+        };
+        self::assertStringContainsString('It would read up to 942 MiB, by its plan.', $told(false));
+        self::assertStringContainsString('It would read more than that, by its plan.', $told(true));
+        self::assertStringNotContainsString('942', $told(true));
+    }
+
+    public function test_the_statement_that_was_held_is_kept_by_its_fingerprint_and_not_by_its_values(): void
+    {
+        $limit = $this->limit('person owner', 'executions', '1');
+        $this->ask();
+        $sql = "SELECT crew FROM pick WHERE crew = 'Somebody Secret'";
+        self::assertStringNotContainsString('Secret', $this->ask($sql));
+        self::assertSame((new Fingerprinter())->of($sql)->id, DB::table('limit_refusals')->value('fingerprint'));
+        $page = (string) $this->get("/meter/limits/{$limit->id}")->assertOk()->getContent();
+        self::assertStringContainsString(substr((new Fingerprinter())->of($sql)->id, 0, 8), $page);
+        self::assertStringNotContainsString('Secret', $page);
+        self::assertStringNotContainsString('Secret', (string) json_encode(DB::table('limit_refusals')->get()));
+    }
+
+    public function test_a_hold_below_the_whole_says_where_it_holds(): void
+    {
+        $this->limit('person owner', 'executions', '4', ['hold' => '50', 'tell' => '50']);
+        self::assertSame(['', ''], [$this->ask(), $this->ask()]);
+        self::assertStringContainsString('4 executions a day. It holds from 2 on. 2 are used.', $this->ask());
+        // Two acts at one share are one, the stronger.
+        self::assertSame([['percent' => 50, 'act' => 'hold']], DB::table('limit_acts')->get(['percent', 'act'])
+            ->map(static fn ($row): array => ['percent' => (int) $row->percent, 'act' => $row->act])->all());
+    }
+
+    public function test_a_limit_that_goes_or_rests_while_a_statement_runs_leaves_nothing_behind(): void
+    {
+        $gate = app(StatementGate::class);
+        $kept = $this->limit('person owner', 'executions', '9');
+        $gone = $this->limit('cluster wren', 'executions', '9');
+        $running = $gate->admit($this->send('owner'));
+        $this->post("/meter/limits/{$gone->id}/remove");
+        $this->post("/meter/limits/{$kept->id}/switch");
+        $running->settle(1, 1);
+        self::assertSame([0, 0, 0], [
+            (int) DB::table('limit_counters')->sum('reserved'), (int) DB::table('limit_counters')->sum('running'),
+            DB::table('limit_runs')->count(),
+        ]);
+        self::assertSame(0, $this->used($kept), 'nothing is counted while it rests');
+        // Settled twice is settled once.
+        $this->post("/meter/limits/{$kept->id}/switch");
+        $running = $gate->admit($this->send('owner'));
+        $running->settle(1, 1);
+        self::assertSame(1, $this->used($kept));
+        self::assertSame(0, (int) DB::table('limit_counters')->sum('running'));
     }
 
     public function test_a_hold_is_lifted_until_a_time_with_a_reason_and_set_again(): void

@@ -60,8 +60,8 @@ final readonly class ActingRunner
      */
     public function run(string $sql, string $schema, ?Closure $cancelled = null): AuthorizedAnswer
     {
-        return $this->decided($sql, $schema, function (AuthorizedQuery $authorized) use ($schema, $cancelled): AuthorizedAnswer {
-            $result = $this->counted($authorized, $schema, function (RunMeter $meter) use ($authorized, $schema, $cancelled): array {
+        return $this->decided($sql, $schema, function (AuthorizedQuery $authorized) use ($sql, $schema, $cancelled): AuthorizedAnswer {
+            $result = $this->counted($sql, $authorized, $schema, function (RunMeter $meter) use ($authorized, $schema, $cancelled): array {
                 $result = $this->runner->run(
                     $authorized->sql,
                     $schema,
@@ -88,7 +88,7 @@ final readonly class ActingRunner
      */
     public function plan(string $sql, string $schema, bool $run, ?Closure $cancelled = null): AuthorizedAnswer
     {
-        return $this->decided($sql, $schema, function (AuthorizedQuery $authorized) use ($schema, $run, $cancelled): AuthorizedAnswer {
+        $act = function (AuthorizedQuery $authorized) use ($sql, $schema, $run, $cancelled): AuthorizedAnswer {
             $ask = function (RunMeter $meter) use ($authorized, $schema, $run, $cancelled): array {
                 $plan = $this->runner->plan(
                     $authorized->sql,
@@ -103,10 +103,12 @@ final readonly class ActingRunner
                 return [$plan, $plan, null];
             };
             // What is only explained uses nothing.
-            $plan = $run ? $this->counted($authorized, $schema, $ask) : $ask(new RunMeter())[0];
+            $plan = $run ? $this->counted($sql, $authorized, $schema, $ask) : $ask(new RunMeter())[0];
 
             return new AuthorizedAnswer(null, PlanVeil::over($plan, $authorized->veiled), $authorized->notes);
-        });
+        };
+
+        return $this->decided($sql, $schema, $act);
     }
 
     /** Whether the planner tells which of its rewrites it used. */
@@ -147,6 +149,7 @@ final readonly class ActingRunner
     public function measureWithout(string $sql, string $schema, ?string $rewrite): Measured
     {
         return $this->figures($sql, $schema, fn (RewriteSource $source, string $allowed): Measured => $this->counted(
+            $sql,
             new AuthorizedQuery($allowed, [], null),
             $schema,
             static function (RunMeter $meter) use ($source, $allowed, $schema, $rewrite): array {
@@ -166,9 +169,9 @@ final readonly class ActingRunner
      * @param  Closure(RunMeter): array{T, Plan|null, int|null}  $work gives what it found, its plan, and how long it took
      * @return T
      */
-    private function counted(AuthorizedQuery $authorized, string $schema, Closure $work): mixed
+    private function counted(string $sql, AuthorizedQuery $authorized, string $schema, Closure $work): mixed
     {
-        $admission = $this->admission($authorized, $schema);
+        $admission = $this->admission($sql, $authorized, $schema);
         $start = hrtime(true);
         try {
             [$found, $plan, $tookUs] = $work($admission->meter);
@@ -189,14 +192,14 @@ final readonly class ActingRunner
         return $found;
     }
 
-    private function admission(AuthorizedQuery $authorized, string $schema): Admission
+    private function admission(string $sql, AuthorizedQuery $authorized, string $schema): Admission
     {
         $sender = $this->actor->sender;
 
         return $sender === null ? new Admission(new RunMeter()) : ($this->gate)()->admit(new Sending(
             $sender->to($this->cluster->slug),
             $this->cluster,
-            $authorized->sql,
+            $sql,
             fn (): ?StatementEstimate => $this->runner->estimate(
                 $authorized->sql,
                 $schema,

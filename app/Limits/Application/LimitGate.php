@@ -139,8 +139,10 @@ final readonly class LimitGate implements StatementGate
         $holdsAt = (int) $limit->limit->holdsAt();
         $from = $holdsAt === $limit->limit->amount ? '' : " It holds from {$limit->amount($holdsAt)} on.";
 
-        return "Held by a limit: {$limit->title()}.{$from} {$limit->amount($used)} ".($used === 1 ? 'is' : 'are')." used{$more}. It holds until "
-            .onClocks($this->calendar->begin($days->to), MomentStyle::Minute).'. '.$this->whom($limit);
+        $until = onClocks($this->calendar->begin($days->to), MomentStyle::Minute);
+
+        return "Held by a limit: {$limit->title()}.{$from} {$limit->amount($used)} ".($used === 1 ? 'is' : 'are')." used{$more}. "
+            ."It holds until {$until}. {$this->whom($limit)}";
     }
 
     private function whom(KeptLimit $limit): string

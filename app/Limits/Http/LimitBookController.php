@@ -64,7 +64,7 @@ final readonly class LimitBookController
             'rows' => $rows,
             'sentence' => $sentence,
             'figure' => LimitsFigure::draw($rows, $sentence),
-            'names' => $names->all(),
+            'names' => $user->can('limit') ? $names->all() : [],
             'webhooks' => self::webhooks(),
         ]);
     }

@@ -547,9 +547,12 @@ final readonly class TableChanges
                     continue;
                 }
                 $columns = [];
+                $bytes = 0;
                 foreach ($scan->columns as $number => $field) {
+                    $bytes += $chunk->zones[$number]->bytes;
                     $columns[$field->id] = $cache->column($store->file($chunk), $definition->columns[$number]->name);
                 }
+                $run->read($bytes);
                 $hit = $filter($columns, $chunk->rows, [], $run);
                 if ($hit === []) {
                     $kept[] = $chunk;
@@ -570,6 +573,8 @@ final readonly class TableChanges
                 }
                 $writer->add($values);
             }
+            // What has read too much writes nothing.
+            $run->meter();
             if ($affected > 0) {
                 $writer->commit($this->session->nowUs, $kept, $affected - ($assignments === null ? 0 : $writer->rowCount()));
             }

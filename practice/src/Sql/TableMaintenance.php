@@ -116,6 +116,8 @@ final readonly class TableMaintenance
                 return [$chunks, "{$chunks} chunks of {$name} with ".Quantity::bytes($bytes)." would be {$done}; nothing was written."];
             }
             $run = new Run($this->warehouse->nodes, $this->warehouse->profile, new ChunkCache(1), $this->limits, []);
+            $run->read($bytes);
+            $run->meter();
             [, $made, $bytesMade, $moves] = (new ChunkRewriter($store, $run->tick(...)))->rewrite($base, $chosen, $this->session->nowUs);
             Moves::follow($this->warehouse, basename($store->directory), $moves);
 
@@ -169,6 +171,8 @@ final readonly class TableMaintenance
             }
             $run = new Run($this->warehouse->nodes, $this->warehouse->profile, new ChunkCache(1), $this->limits, []);
             $before = array_sum(array_map(static fn (int $i): int => $base->chunks[$i]->bytes, array_merge(...array_values($groups))));
+            $run->read($before);
+            $run->meter();
             [, $made, $bytes, $moves] = (new ChunkRewriter($store, $run->tick(...)))->rewrite(
                 $base,
                 array_values($groups),
