@@ -47,7 +47,7 @@ final readonly class LimitStair
             $calendar->begin($past->days->from),
             min($now, $calendar->begin($past->days->to)),
             $isSingle || $holdsAt === null ? $wanted : array_map(static fn (array $stair): array => array_map(
-                static fn (array $point): array => [$point[0], min($holdsAt, $point[1])],
+                static fn (array $point): array => [$point[0], min((float) $holdsAt, $point[1])],
                 $stair,
             ), $wanted),
             $isSingle || $holdsAt === null ? [] : $wanted,
@@ -101,7 +101,7 @@ final readonly class LimitStair
         $by = [];
         foreach ($hours as $hour) {
             $period = $isSingle ? 0 : $limit->limit->period->days($hour->day)->from;
-            $mean = $hour->executions === 0 ? 0.0 : $hour->amount / $hour->executions;
+            $mean = $hour->executions === 0 ? 0.0 : (float) ($hour->amount / $hour->executions);
             $had = $by[$period][$hour->at] ?? 0.0;
             $by[$period][$hour->at] = $isSingle ? max($had, $mean) : $had + $hour->amount;
         }
