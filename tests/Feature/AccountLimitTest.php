@@ -151,4 +151,53 @@ final class AccountLimitTest extends TestCase
         $this->actingAs($this->person(Role::Steward))->post('/meter/limits/accounts/own', ['account' => $this->name, 'time' => '1 s'])
             ->assertForbidden();
     }
+
+    public function test_a_server_that_is_only_watched_or_gone_says_so(): void
+    {
+        Cluster::query()->create([
+            'slug' => 'far', 'name' => 'Far', 'role' => 'own', 'connector' => 'mariadb', 'dialect' => Dialect::MariaDb, 'host' => '127.0.0.1',
+            'port' => 1, 'username' => 'x', 'secret' => 'x',
+        ]);
+        $this->get('/meter/limits/accounts')->assertOk()->assertSee('This server was connected to be watched only')
+            ->assertSee('Limits of accounts');
+        $this->post('/meter/limits/accounts/far', ['account' => 'x', 'time' => '1 s'])
+            ->assertSessionHas('failed', 'Far takes no limits: it keeps no accounts that could be written from here.');
+        $this->own->update(['port' => 1]);
+        $this->get('/meter/limits/accounts')->assertOk()->assertSee('There is no account that could be limited from here')
+            ->assertSee('role="alert"', false);
+        Cluster::query()->forceDelete();
+        $this->get('/meter/limits/accounts')->assertOk()->assertSee('No live server is connected');
+    }
+
+    public function test_one_limit_alone_leaves_the_other_as_it_is_and_a_change_that_fails_leaves_nothing(): void
+    {
+        $this->access->apply(["ALTER USER '{$this->name}'@'%' WITH MAX_QUERIES_PER_HOUR 900"]);
+        $this->post('/meter/limits/accounts/own', ['account' => $this->name, 'time' => '2 s', 'queries' => '900']);
+        $change = Change::query()->sole();
+        self::assertSame("Limit the account {$this->name} on Own store: 2 s for a statement and 900 queries an hour", $change->title);
+        $this->step($change, 'rehearse');
+        $this->step($change, 'approve');
+        $this->step($change, 'apply');
+        self::assertSame([2.0, 900], [$this->desk()->statementSeconds, $this->desk()->queriesPerHour]);
+        $this->step($change, 'undo');
+        self::assertSame([null, 900], [$this->desk()->statementSeconds, $this->desk()->queriesPerHour]);
+        // Taking limits away is a change as well, of which only the account is read back.
+        $this->post('/meter/limits/accounts/own', ['account' => $this->name]);
+        $free = Change::query()->orderByDesc('id')->firstOrFail();
+        foreach (['rehearse', 'approve', 'apply'] as $act) {
+            $this->step($free, $act);
+        }
+        self::assertSame([null, null], [$this->desk()->statementSeconds, $this->desk()->queriesPerHour]);
+        self::assertSame('1 of 1 checks with a test user held', $free->latestProof('applied')->sentence ?? '');
+        // An account that went away meanwhile: the change fails and says why.
+        $this->post('/meter/limits/accounts/own', ['account' => $this->name, 'time' => '1 s']);
+        $gone = Change::query()->orderByDesc('id')->firstOrFail();
+        $this->step($gone, 'rehearse');
+        $this->step($gone, 'approve');
+        $this->access->apply(["DROP USER '{$this->name}'@'%'"]);
+        $this->post("/ledger/changes/{$gone->id}/apply");
+        self::assertNotNull($gone->refresh()->error);
+        self::assertStringNotContainsString('nobody foresaw', (string) $gone->error);
+        self::assertNull($gone->latestProof('applied'));
+    }
 }

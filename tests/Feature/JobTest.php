@@ -12,17 +12,26 @@ use App\Jobs\Application\JobRunStore;
 use App\Jobs\Application\Marks;
 use App\Jobs\Application\PracticeJobs;
 use App\Jobs\Application\RecordedJobs;
+use App\Jobs\Application\RunPracticeJob;
 use App\Jobs\Models\JobRun;
 use App\Jobs\Models\JobSeries;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Ledger\Models\ProofRecord;
+use App\Limits\Application\LimitBook;
+use App\Limits\Application\LimitState;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
 use Brick\Math\BigDecimal;
 use Fulcrion\Core\Cost\IdleRule;
 use Fulcrion\Core\Cost\Price;
 use Fulcrion\Core\Cost\PriceKind;
+use Fulcrion\Core\Limits\Act;
+use Fulcrion\Core\Limits\Limit;
+use Fulcrion\Core\Limits\LimitMeasure;
+use Fulcrion\Core\Limits\LimitPeriod;
+use Fulcrion\Core\Limits\ScopeKind;
+use Fulcrion\Core\Limits\Threshold;
 use Fulcrion\Core\Usage\UsageMeasure;
 use Fulcrion\Practice\Jobs\JobPlan;
 use Fulcrion\Practice\Jobs\StagePlan;
@@ -428,6 +437,39 @@ final class JobTest extends TestCase
                 ->count(),
         );
         $this->travelBack();
+    }
+
+    public function test_a_job_whose_limit_is_used_up_is_held_and_says_why(): void
+    {
+        [$series, $first] = $this->practice();
+        $book = app(LimitBook::class);
+        $limit = new Limit(LimitMeasure::Bytes, ScopeKind::Application, 'jobs', LimitPeriod::Month, 2 * $first->input_bytes + 1, [
+            new Threshold(100, Act::Hold),
+        ]);
+        $id = $book->add($limit, '', null, null, 'the loaders', 'Ada');
+        $book->switch($id, LimitState::On);
+        $run = function () use ($series): JobRun {
+            $run = app(PracticeJobs::class)->begin($series, 40, Clock::microseconds(), 'somebody');
+            RunPracticeJob::dispatchSync($run->id, 0.0);
+
+            return $run->refresh();
+        };
+        // What is expected of a run is what the one before had; each is let in while there is room.
+        $done = [$run(), $run(), $run()];
+        self::assertSame(['done', 'done', 'done'], array_map(static fn (JobRun $one): string => $one->state, $done));
+        $used = array_sum(array_map(static fn (JobRun $one): int => $one->input_bytes, $done));
+        $counted = (array) DB::table('limit_counters')->where('limit_id', $id)->first(['settled', 'apart', 'reserved', 'running']);
+        self::assertSame([0, $used, 0, 0], array_map(intval(...), array_values($counted)));
+        $held = $run();
+        self::assertSame('refused', $held->state);
+        self::assertStringStartsWith('Held by a limit: application jobs, ', $held->problems[0] ?? '');
+        self::assertSame(0, $held->tasks, 'nothing of it ran');
+        $this->actingAs($this->person(Role::Engineer));
+        $this->get("/tune/jobs/{$held->id}")->assertOk()->assertSee('evening was held; nothing was run')->assertSee('Ask the loaders')
+            ->assertDontSee('Fix the file');
+        $this->get("/meter/limits/{$id}")->assertOk()->assertSee('a job')->assertSee('loaders');
+        $book->lift($id, Clock::microseconds() + 3_600_000_000, 'the night must end', 'Ada');
+        self::assertSame('done', $run()->state);
     }
 
     public function test_reading_is_stopped_and_leaves_nothing(): void
