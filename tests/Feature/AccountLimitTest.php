@@ -155,8 +155,8 @@ final class AccountLimitTest extends TestCase
     public function test_a_server_that_is_only_watched_or_gone_says_so(): void
     {
         Cluster::query()->create([
-            'slug' => 'far', 'name' => 'Far', 'role' => 'own', 'connector' => 'mariadb', 'dialect' => Dialect::MariaDb, 'host' => '127.0.0.1',
-            'port' => 1, 'username' => 'x', 'secret' => 'x',
+            'slug' => 'far', 'name' => 'Far', 'role' => 'own', 'connector' => 'mariadb', 'dialect' => Dialect::MariaDb,
+            'host' => '127.0.0.1', 'port' => 1, 'username' => 'x', 'secret' => 'x',
         ]);
         $this->get('/meter/limits/accounts')->assertOk()->assertSee('This server was connected to be watched only')
             ->assertSee('Limits of accounts');

@@ -46,10 +46,14 @@ final readonly class Limit
     }
 
     /**
-     * @return list<Threshold> those an amount has reached
+     * @return list<Threshold> those an amount has reached; a single statement is held only where it has more
      */
     public function reached(int $used): array
     {
-        return array_values(array_filter($this->thresholds, fn (Threshold $one): bool => $used >= $one->of($this->amount)));
+        return array_values(array_filter($this->thresholds, function (Threshold $one) use ($used): bool {
+            $isMore = $this->period === LimitPeriod::Statement && $one->act === Act::Hold;
+
+            return $used >= $one->of($this->amount) + ($isMore ? 1 : 0);
+        }));
     }
 }

@@ -146,4 +146,36 @@ final class LimitTrialTest extends TestCase
             self::assertEquals($trial, LimitTrial::of($limit, $random->shuffleArray($hours)));
         }
     }
+
+    public function test_whom_it_tells_of_come_by_how_much_was_held(): void
+    {
+        $limit = self::limit(LimitPeriod::Day, 10, new Threshold(100, Act::Hold));
+        $trial = LimitTrial::of($limit, [
+            self::hour(0, 1, 1, 10, 'first'), self::hour(0, 2, 3, 5, 'bren'), self::hour(0, 3, 9, 5, 'cole'), self::hour(0, 4, 5, 5, 'bren'),
+        ]);
+        self::assertSame(['cole' => 9.0, 'bren' => 8.0], $trial->held);
+        self::assertSame(
+            [self::MONDAY + 2 * 3_600 => 3.0, self::MONDAY + 3 * 3_600 => 9.0, self::MONDAY + 4 * 3_600 => 5.0],
+            $trial->heldAt,
+        );
+        // Several in one hour share what room there is by what they have.
+        $shared = LimitTrial::of($limit, [self::hour(0, 1, 4, 10, 'ada'), self::hour(0, 1, 8, 10, 'bren')]);
+        self::assertSame(['bren' => 4.0, 'ada' => 2.0], $shared->held);
+        self::assertSame([[0, 100, 3_600 + 1_800]], self::acts($shared));
+    }
+
+    public function test_single_statements_below_the_hold_pass_and_are_counted(): void
+    {
+        $limit = self::limit(LimitPeriod::Statement, 100, new Threshold(50, Act::Note), new Threshold(100, Act::Hold));
+        $trial = LimitTrial::of($limit, [
+            self::hour(0, 7, 5, 500, 'whole'), self::hour(0, 8, 2, 198, 'near'), self::hour(0, 9, 2, 202, 'at'),
+            self::hour(1, 9, 3, 303, 'at'), self::hour(1, 10, 1, 49, 'no'),
+        ]);
+        self::assertSame(['at' => 5.0], $trial->held, 'what has all of it passes, and no more');
+        self::assertSame([self::MONDAY + 9 * 3_600 => 2.0, self::MONDAY + Days::DAY + 9 * 3_600 => 3.0], $trial->heldAt);
+        self::assertSame([900, 352], array_values($trial->wanted));
+        self::assertSame([698, 49], array_values($trial->passed));
+        self::assertSame(2, $trial->periodsHeld());
+        self::assertSame([100, 101, 101, 101], array_map(static fn (TrialAct $act): int => $act->used, $trial->acts));
+    }
 }
