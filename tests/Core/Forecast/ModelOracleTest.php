@@ -229,8 +229,8 @@ final class ModelOracleTest extends TestCase
     }
 
     /**
-     * The 80% range lies around the middle of the outer tenths, wider the fewer errors there are; the 95% range at least as far as that of a
-     * normal spread would.
+     * The 80% range lies around the middle of the outer tenths, wider the fewer errors there are; the 95% range at least as far as that
+     * of a normal spread would.
      *
      * @param  list<float>  $errors
      */
@@ -269,7 +269,7 @@ final class ModelOracleTest extends TestCase
         }
         $series = new DailySeries(self::FIRST, $values);
         $goesOn = static fn (array $plain): array => [
-            400 => array_map(static fn (mixed $one): float => is_float($one) ? $one : 0.0, array_slice($plain, -40)),
+            400 => array_values(array_map(static fn (mixed $one): float => is_float($one) ? $one : 0.0, array_slice($plain, -40))),
         ];
         $said = MonthEdges::learn($series, 400)->from($series, [400], 40, $goesOn);
         $place = (int) ((strtotime('2025-02-28 UTC') - self::FIRST) / Days::DAY) - 400;
