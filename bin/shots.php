@@ -117,27 +117,11 @@ try {
             ]),
         "{$directory}/try-as.png",
     );
-    // A draft is made for the picture and discarded again, unless somebody has one.
-    $chrome->open("{$base}/guard/draft");
-    $own = str_starts_with($driver->findElement(WebDriverBy::tagName('h1'))->getText(), 'The draft is empty');
-    if ($own) {
-        $chrome->open("{$base}/guard/labels");
-        foreach ($driver->findElements(WebDriverBy::cssSelector('form[action="/guard/labels/mend"] [data-ticks-all]')) as $box) {
-            $box->click();
-            $driver->findElement(WebDriverBy::cssSelector('form[action="/guard/labels/mend"] .btn-primary'))->click();
-        }
-        $chrome->open("{$base}/guard/draft");
-    }
-    for ($i = 0; $i < 100 && $driver->findElements(WebDriverBy::cssSelector('#replay')) === []; $i++) {
-        usleep(100_000);
-    }
-    $driver->takeScreenshot("{$directory}/draft.png");
-    if ($own) {
-        foreach ($driver->findElements(WebDriverBy::cssSelector('button[form="discard-all"]')) as $button) {
-            $button->click();
-            $button->click();
-        }
-    }
+    $chrome->open("{$base}/meter/limits");
+    $shoot(
+        (string) $driver->findElement(WebDriverBy::partialLinkText('team forecast_lab'))->getAttribute('href'),
+        "{$directory}/limit.png",
+    );
 } finally {
     $chrome->stop();
 }

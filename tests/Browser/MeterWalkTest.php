@@ -296,7 +296,8 @@ final class MeterWalkTest extends BrowserTestCase
                 .'owner can lift it\.~',
             $ask(),
         );
-        $this->open((string) parse_url($limit, PHP_URL_PATH));
+        $this->click($this->link('Look at the limit'));
+        self::assertSame(parse_url($limit, PHP_URL_PATH), parse_url($this->address(), PHP_URL_PATH));
         self::assertStringContainsString('statement was held', $this->heading());
         self::assertNotEmpty($this->driver()->findElements(WebDriverBy::cssSelector('svg .held')), 'it stands on the rail');
         $this->find('#l-until')->clear()->sendKeys('1 h');

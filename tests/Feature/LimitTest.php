@@ -350,7 +350,7 @@ final class LimitTest extends TestCase
             $runner->measureWithout('SELECT crew FROM pick', 'field', null);
             self::fail('not held');
         } catch (SourceError $error) {
-            self::assertTrue($error->held);
+            self::assertTrue($error->isHeld());
         }
         // What keeps a cluster in order has no sender, and no limit.
         $system = app(Clusters::class)->as(Actor::system(SystemActor::Maintenance, 'a test'))->runner($this->cluster);
@@ -526,7 +526,7 @@ final class LimitTest extends TestCase
                 $gate->admit($this->send('owner'));
                 self::fail('let in');
             } catch (SourceError $error) {
-                self::assertTrue($error->held);
+                self::assertTrue($error->isHeld());
             }
         }
         // What began before midnight counts where it began, whenever it ends.

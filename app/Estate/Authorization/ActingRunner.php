@@ -177,8 +177,7 @@ final readonly class ActingRunner
             [$found, $plan, $tookUs] = $work($admission->meter);
         } catch (SourceError $error) {
             $admission->settle($admission->meter->bytes(), $this->elapsedUs($start));
-            $stopped = $admission->stopped();
-            throw $stopped === null ? $error : new SourceError($stopped, null, true);
+            throw $admission->stopped() ?? $error;
         } catch (\Throwable $error) {
             $admission->settle($admission->meter->bytes(), $this->elapsedUs($start));
             throw $error;
@@ -267,7 +266,7 @@ final readonly class ActingRunner
                 $authorized->sql === $sql ? $error->offset : null,
                 $error->stopped,
                 $error->decision ?? $authorized->decision,
-                held: $error->held,
+                limit: $error->limit,
             );
         }
     }

@@ -24,10 +24,16 @@ final class SourceError extends RuntimeException implements Foreseen
         public readonly ?string $sealed = null,
         /** Whether the policy refused it, so that nothing was asked of the cluster. */
         public readonly bool $refused = false,
-        /** Whether a limit held it, so that nothing was run. */
-        public readonly bool $held = false,
+        /** Number of the limit that held it, or ended it on the way. */
+        public readonly ?int $limit = null,
     ) {
         parent::__construct($message);
+    }
+
+    /** Whether a limit held it, so that nothing was run. */
+    public function isHeld(): bool
+    {
+        return $this->limit !== null && ! $this->stopped;
     }
 
     public function isStop(): bool

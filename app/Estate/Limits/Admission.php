@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Estate\Limits;
 
+use App\Estate\Connectors\SourceError;
 use Closure;
 use Fulcrion\Core\Limits\LimitMeasure;
 use Fulcrion\Core\Limits\RunMeter;
@@ -15,7 +16,7 @@ final readonly class Admission
 {
     /**
      * @param  (Closure(int, int): void)|null  $settle is told bytes and microseconds
-     * @param  (Closure(LimitMeasure): string)|null  $stopped why it was stopped, for its sender
+     * @param  (Closure(LimitMeasure): SourceError)|null  $stopped why it was stopped, for its sender
      */
     public function __construct(public RunMeter $meter, private ?Closure $settle = null, private ?Closure $stopped = null)
     {
@@ -30,7 +31,7 @@ final readonly class Admission
     }
 
     /** Why it was ended on the way; null where no limit did. */
-    public function stopped(): ?string
+    public function stopped(): ?SourceError
     {
         $measure = $this->meter->passed();
 

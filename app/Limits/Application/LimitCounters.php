@@ -65,13 +65,13 @@ final readonly class LimitCounters
             DB::table('limit_runs')->insert($rows);
         };
         // A period nobody has counted in yet is begun outside of the transaction, so that no two of those who do wait for each other.
-        for ($begun = 0; $begun <= count($wanted); $begun++) {
+        for ($try = 0; $try < self::TRIES; $try++) {
             try {
                 DB::transaction($take, self::TRIES);
 
                 return null;
             } catch (LimitReached) {
-                if ($reached === null || ! $this->begin($reached, $periods[$reached->id])) {
+                if ($reached === null || $this->isReached($reached, $periods[$reached->id])) {
                     break;
                 }
             }
@@ -80,22 +80,25 @@ final readonly class LimitCounters
         return $reached;
     }
 
-    /**
-     * Begins to count a period, with what was used in it before.
-     *
-     * @return bool whether that was to be done
-     */
-    public function begin(KeptLimit $limit, int $period): bool
+    /** Whether there is no room, or the row was only not there yet, since nobody or somebody else just began to count the period. */
+    private function isReached(KeptLimit $limit, int $period): bool
     {
-        if (DB::table('limit_counters')->where('limit_id', $limit->id)->where('from_at', $period)->exists()) {
-            return false;
-        }
-        DB::table('limit_counters')->insertOrIgnore([
-            'limit_id' => $limit->id, 'from_at' => $period,
-            'settled' => $this->facts->used($limit->limit, $period, $limit->currency),
-        ]);
+        $this->begin($limit, $period);
+        $row = DB::selectOne('SELECT c.settled + c.apart + c.reserved >= l.holds_at AS reached FROM limit_counters c JOIN limits l '
+            .'ON l.id = c.limit_id WHERE c.limit_id = ? AND c.from_at = ?', [$limit->id, $period]);
 
-        return true;
+        return $row !== null && (int) $row->reached === 1;
+    }
+
+    /** Begins to count a period, with what was used in it before; nothing where that was done. */
+    private function begin(KeptLimit $limit, int $period): void
+    {
+        if (DB::table('limit_counters')->where('limit_id', $limit->id)->where('from_at', $period)->doesntExist()) {
+            DB::table('limit_counters')->insertOrIgnore([
+                'limit_id' => $limit->id, 'from_at' => $period,
+                'settled' => $this->facts->used($limit->limit, $period, $limit->currency),
+            ]);
+        }
     }
 
     /**

@@ -56,7 +56,7 @@ final readonly class LimitGate implements StatementGate
         $reached = $wanted === [] ? null : $this->counters->reserve($token, $wanted, $at, $sending->mostSeconds);
         if ($reached !== null) {
             $this->refuse($sending, $reached, $at, 'held');
-            throw new SourceError($this->sentence($reached, $at), held: true);
+            throw new SourceError($this->sentence($reached, $at), limit: $reached->id);
         }
 
         return $this->admission($sending, $wanted === [] ? '' : $token, self::meter($single), $single);
@@ -72,16 +72,20 @@ final readonly class LimitGate implements StatementGate
         return new Admission(
             $meter,
             fn (int $bytes, int $us) => $this->settle($sending, $token, $bytes, $us, $at),
-            function (LimitMeasure $measure) use ($sending, $single, $at): string {
+            function (LimitMeasure $measure) use ($sending, $single, $at): SourceError {
                 foreach ($single as $limit) {
                     if ($limit->limit->measure === $measure) {
                         $this->refuse($sending, $limit, $at, 'stopped');
 
-                        return "Stopped by a limit: {$limit->title()}. {$this->whom($limit)}";
+                        return new SourceError(
+                            "Stopped by a limit: {$limit->title()}. {$this->whom($limit)}",
+                            stopped: true,
+                            limit: $limit->id,
+                        );
                     }
                 }
 
-                return 'Stopped by a limit.';
+                return new SourceError('Stopped by a limit.', stopped: true);
             },
         );
     }
@@ -121,7 +125,7 @@ final readonly class LimitGate implements StatementGate
         throw new SourceError(
             "Not run because of a limit: {$limit->title()}. It {$does} {$would}, by its plan. Filter earlier, or read fewer columns. "
                 .$this->whom($limit),
-            held: true,
+            limit: $limit->id,
         );
     }
 

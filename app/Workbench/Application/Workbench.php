@@ -75,7 +75,7 @@ final readonly class Workbench
             'plan_id' => $planId,
         ]);
         // A live server is watched by its collector already; what runs on a practice cluster nobody else would note.
-        if ($cluster->connector === 'practice' && $mode !== 'explain' && $error?->held !== true) {
+        if ($cluster->connector === 'practice' && $mode !== 'explain' && $error?->isHeld() !== true) {
             $this->note($cluster, $user, $schema, $sql, $startedUs, $elapsedUs, $plan, $result, $error);
         }
 

@@ -6,7 +6,9 @@
     @if($error !== null)
         <div class="notice bad" role="alert">
             <p>@unless($error->stopped)<strong>Not run.</strong> @endunless{{ $error->getMessage() }}</p>
-            @if($error->refused && $error->decision !== null)
+            @if($error->limit !== null)
+                <p><a href="{{ address('limit.show', $error->limit) }}">Look at the limit</a></p>
+            @elseif($error->refused && $error->decision !== null)
                 <p><a href="{{ address('decision.show', $error->decision) }}">Why, and what would allow it</a></p>
             @elseif($error->decision !== null)
                 <p class="quiet">Where you see a part of a table only, errors name no value. <a href="{{ address('decision.show',
