@@ -134,8 +134,8 @@ final class LiveWalkTest extends BrowserTestCase
         $units = ['µs' => 1, 'ms' => 1e3, 's' => 1e6];
         $told = ((float) $match[1] * $units[$match[2]]) / ((float) $match[3] * $units[$match[4]]);
         // Beside what starting a statement and fetching its rows takes here and there.
-        self::assertGreaterThan(0.2 * $before / $after, $told, $sentence);
-        self::assertLessThan(5 * $before / $after, $told, $sentence);
+        self::assertGreaterThan(0.1 * $before / $after, $told, $sentence);
+        self::assertLessThan(10 * $before / $after, $told, $sentence);
         self::assertStringContainsString('Orchard shop', $this->find('#content')->getText());
         $this->aRemovedClusterKeepsItsProofs($this->address());
     }

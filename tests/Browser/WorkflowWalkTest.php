@@ -71,8 +71,9 @@ final class WorkflowWalkTest extends BrowserTestCase
         match ($gain) {
             'chunks' => self::assertLessThan($number($sum[5][0]), $number($sum[5][1])),
             'bytes' => self::assertLessThan(0.7 * $size($sum[4][0]), $size($sum[4][1])),
-            // How much depends on where the span of the statement lies among the chunks there are at this time of day.
-            'some time' => self::assertLessThan($size($sum[1][0]), $size($sum[1][1])),
+            // How much depends on where the span of the statement lies among the chunks there are at this time of day: by night it may
+            // be less than is shown, but never more.
+            'some time' => self::assertLessThanOrEqual($size($sum[1][0]), $size($sum[1][1])),
             'time' => self::assertLessThan(0.95 * $size($sum[1][0]), $size($sum[1][1])),
             // The worst of all may be another table's: together they shrink.
             default => self::assertLessThan(

@@ -106,6 +106,7 @@ final class ForecastTest extends TestCase
         self::assertSame(17, $page->earlier[0]->ahead);
         $this->actingAs($this->person(Role::Viewer))->get('/meter/forecast')->assertOk()
             ->assertSee('Bytes scanned will be about')->assertSee('November 2026: four of five such forecasts end between')
+            ->assertSee('Nineteen of twenty such forecasts end between')
             ->assertSee('such ranges held')->assertSee('pickers');
         $this->get('/meter/forecast?team=lab')->assertOk()->assertSee('Bytes scanned of lab will be about')->assertDontSee('By team');
         $rows = json_decode($this->get('/meter/forecast/export/json')->streamedContent(), true);

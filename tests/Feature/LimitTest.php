@@ -358,6 +358,33 @@ final class LimitTest extends TestCase
         self::assertSame(1, $this->used($limit));
     }
 
+    public function test_what_is_sent_for_a_service_account_is_held_and_kept_as_its_own(): void
+    {
+        DB::table('origins')->insert([
+            'digest' => bin2hex(random_bytes(8)), 'database_name' => '', 'user_name' => 'boards', 'application' => 'dashboards',
+            'client_host' => '', 'queue_name' => 'shared',
+        ]);
+        $limit = $this->limit('application dashboards', 'executions', '2', ['tell' => '50', 'recipient' => 'boards@brackenfold.example']);
+        $as = Actor::system(SystemActor::Demo, 'a pulse')->sending(new Sender('boards', 'dashboards', 'shared'));
+        $runner = app(Clusters::class)->as($as)->runner($this->cluster) ?? self::fail('no runner');
+        $told = [];
+        for ($i = 0; $i < 4; $i++) {
+            try {
+                $told[] = count($runner->run('SELECT crew FROM pick', 'field')->result->rows ?? []);
+            } catch (SourceError $error) {
+                $told[] = $error->limit;
+            }
+        }
+        self::assertSame([3, 3, $limit->id, $limit->id], $told);
+        $counted = (array) DB::table('limit_counters')->first(['settled', 'apart']);
+        self::assertSame(['2', '0'], array_map(strval(...), array_values($counted)));
+        self::assertSame(['boards', 'boards'], DB::table('limit_refusals')->pluck('login')->all());
+        self::assertSame(2, Notification::query()->where('recipient', 'boards@brackenfold.example')->count());
+        // Another application of the same account goes on.
+        $other = Actor::system(SystemActor::Demo, 'a pulse')->sending(new Sender('boards', 'exports', 'shared'));
+        self::assertNotNull(app(Clusters::class)->as($other)->runner($this->cluster)?->run('SELECT 1', 'field')->result);
+    }
+
     public function test_what_a_person_may_see_in_part_only_is_not_told_by_its_size(): void
     {
         $this->limit('person lee', 'bytes', '10 B', ['period' => 'statement']);

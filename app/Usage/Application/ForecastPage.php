@@ -198,6 +198,15 @@ final readonly class ForecastPage
             ($of < self::LEAST_HELD ? '' : "; such ranges held {$held} of {$of} times");
     }
 
+    /** Between what nineteen of twenty such forecasts end, as a sentence; empty where that is not known. */
+    public function nearlyAll(PeriodForecast $one): string
+    {
+        $range = $one->range(0.95);
+
+        return $range === null ? ''
+            : " Nineteen of twenty such forecasts end between {$this->amount($range[0])} and {$this->amount($range[1])}.";
+    }
+
     public function figure(): ?Figure
     {
         return $this->all === null ? null : ForecastFigure::draw($this, $this->all);

@@ -8,7 +8,7 @@
     <x-table name="Budgets"><thead><tr><th scope="col">Whose</th><th scope="col">Period</th><th scope="col" class="n">Budget</th>
         <th scope="col" class="n">Spent</th><th scope="col" class="n">Share</th><th scope="col" class="n">Left</th>
         <th scope="col" class="n">Expected</th><th scope="col" class="n">Between</th><th scope="col">Standing</th>
-        <th scope="col">Set by</th>@can('limit')<th scope="col"></th>@endcan</tr></thead>
+        <th scope="col">Set by</th>@can('limit')<th scope="col">Limit</th>@endcan</tr></thead>
     <tbody>@foreach($budgets as $one)<tr data-row><td>@if($one->of === 'team')<a href="{{ address('team.show', ['team' => $one->name])
         }}">{{ $one->name }}</a>@elseif($one->of === 'cluster')<a href="{{ address('cost.index') }}?cluster={{ $one->name }}">{{
         $one->whose() }}</a>@else<a href="{{ address('cost.index') }}">{{ $one->whose() }}</a>@endif</td>

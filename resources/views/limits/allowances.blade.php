@@ -35,14 +35,14 @@
         @foreach(AllowanceMeasure::cases() as $one)<option value="{{ $one->value }}" @selected(old('measure') === $one->value)>{{
         $one->label() }}</option>@endforeach</select>
         @error('measure')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
-        @foreach(['per_day' => 'A day in use adds', 'cap' => 'At most', 'start' => 'There is at first'] as $field => $label)
+        @foreach(['per_day' => 'A day in use adds', 'cap' => 'At most', 'start' => 'Balance at the start'] as $field => $label)
         <label for="w-{{ $field }}">{{ $label }}</label><input class="form-control" id="w-{{ $field }}" name="{{ $field }}"
         inputmode="decimal" value="{{ old($field, $field === 'start' ? '0' : '') }}" @required($field !== 'start')>
         @error($field)<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
         @endforeach
         <label for="w-from">From the day</label><input class="form-control" id="w-from" name="from" type="date" required
         value="{{ old('from') }}">@error('from')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
-        <label for="w-price">One beyond it costs</label><input class="form-control" id="w-price" name="price" inputmode="decimal"
+        <label for="w-price">Each one beyond it costs</label><input class="form-control" id="w-price" name="price" inputmode="decimal"
         placeholder="not known" value="{{ old('price') }}">
         @error('price')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
         <label for="w-currency">Currency</label><input class="form-control" id="w-currency" name="currency" required maxlength="3"

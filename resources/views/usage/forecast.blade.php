@@ -20,7 +20,8 @@
     @if($page->all === null)<x-empty>A forecast needs days that are over. Come back tomorrow.
         @if($scope->teams === null)<a href="{{ address('import.index') }}">Bring in what ran before</a>@endif</x-empty>@else
     <x-figure :figure="$page->figure()" name="Forecast" />
-    <p class="quiet small">{{ $page->record($page->all) }}. Modelled; what is known ends with yesterday.</p>
+    <p class="quiet small">{{ $page->record($page->all) }}.{{ $page->nearlyAll($page->all) }} Modelled;
+        what is known ends with yesterday.</p>
     <h2>What if</h2>
     <form class="form-grid" method="get" action="{{ address('usage.forecast') }}">
         @foreach(Illuminate\Support\Arr::except($page->query(), 'days') as $field => $value)<input type="hidden" name="{{ $field }}"
