@@ -43,6 +43,7 @@ final class ToolsProvider extends ServiceProvider
         Bench\UsageAllocateBench::class,
         Bench\UsageForecastBench::class,
         Bench\LimitGuardBench::class,
+        Bench\MetricsBench::class,
         Bench\UsageExploreBench::class,
         Bench\LiveBench::class,
         Bench\LiveAdviceBench::class,

@@ -47,11 +47,16 @@ final class Provider extends Capability
 
     protected function pages(): array
     {
-        return [new Page(Bench::Tend, 'state', 'State of servers', 'state.show')];
+        return [
+            new Page(Bench::Tend, 'state', 'State of servers', 'state.show'),
+            new Page(Bench::Tend, 'hosts', 'Hosts', 'host.show'),
+        ];
     }
 
     protected function schedule(Schedule $schedule): void
     {
+        $schedule->command('health:read-host')->everyTenSeconds()->withoutOverlapping(1);
+        $schedule->command('health:seal')->hourlyAt(4)->withoutOverlapping(30);
         $schedule->command('health:prune')->dailyAt('04:05')->withoutOverlapping(60);
     }
 }

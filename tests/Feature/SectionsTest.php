@@ -83,6 +83,7 @@ final class SectionsTest extends TestCase
             'Days',
             'Who sees whom',
             'State of servers',
+            'Hosts',
             'Findings',
             'Changes',
             'Proofs',
@@ -155,7 +156,7 @@ final class SectionsTest extends TestCase
             self::assertSame($may, Gate::allows('water'));
             $navigation = $this->navigation();
             self::assertSame(
-                $may ? ['state', 'greenhouses'] : ['state'],
+                $may ? ['state', 'hosts', 'greenhouses'] : ['state', 'hosts'],
                 array_map(static fn (Page $page): string => $page->name, $navigation[4]['groups']['']),
             );
             self::assertSame('/tune/first', $navigation[1]['address'], 'the first page of a bench is where it opens');

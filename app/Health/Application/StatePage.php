@@ -97,7 +97,8 @@ final readonly class StatePage
         return $this->charts !== [];
     }
 
-    private static function step(Window $window, int $interval): int
+    /** Seconds of an interval of a figure. */
+    public static function step(Window $window, int $interval): int
     {
         foreach (self::STEPS as $step) {
             if ($step >= $interval && ($window->to - $window->from) / $step <= self::MOST_STEPS) {

@@ -1,0 +1,65 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Health\Metrics;
+
+use Fulcrion\Core\Metrics\Metric;
+use Fulcrion\Core\Metrics\ProcText;
+
+/**
+ * The host this application runs on, read from its own /proc.
+ */
+final readonly class ThisHost
+{
+    /**
+     * @param  string  $proc where it is
+     * @param  list<string>  $folders whose file systems are looked at
+     */
+    public function __construct(private string $proc = '/proc', private array $folders = ['/'])
+    {
+    }
+
+    public function name(): string
+    {
+        $name = gethostname();
+
+        return $name === false || $name === '' ? 'this host' : mb_strcut($name, 0, 120);
+    }
+
+    /**
+     * @return list<Metric> none where it is no Linux host
+     */
+    public function read(): array
+    {
+        $files = [];
+        foreach (ProcText::FILES as $file) {
+            $text = @file_get_contents("{$this->proc}/{$file}");
+            if (is_string($text)) {
+                $files[$file] = $text;
+            }
+        }
+
+        return $files === [] ? [] : [...ProcText::read($files), ...$this->fileSystems()];
+    }
+
+    /**
+     * @return list<Metric>
+     */
+    private function fileSystems(): array
+    {
+        $metrics = [];
+        foreach ($this->folders as $folder) {
+            $size = @disk_total_space($folder);
+            $free = @disk_free_space($folder);
+            if ($size !== false && $free !== false && $size > 0) {
+                $labels = ['system.filesystem.mountpoint' => $folder];
+                $metrics[] = new Metric('system.filesystem.limit', 'By', $size, $labels);
+                $metrics[] = new Metric('system.filesystem.usage', 'By', $size - $free,
+                    $labels + ['system.filesystem.state' => 'used']);
+            }
+        }
+
+        return $metrics;
+    }
+}
