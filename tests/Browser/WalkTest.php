@@ -278,6 +278,7 @@ final class WalkTest extends BrowserTestCase
             '/tune/statements?cluster=fernhill&window=2020-01-01',
             '/tune/statements?cluster=own-store',
             '/tend/state?cluster=own-store',
+            '/tend/hosts',
             $statement,
             '/tune/compare?cluster=fernhill&window=last+7+days',
             '/tune/running',

@@ -87,6 +87,38 @@ final class HostTest extends TestCase
         self::assertEqualsWithDelta(512.0, $rates[1], 1e-9);
     }
 
+    public function test_long_windows_are_read_by_the_hour_and_say_the_same(): void
+    {
+        $from = self::HOUR - 3 * 86_400;
+        $sum = 0.0;
+        for ($hour = 0; $hour < 72; $hour++) {
+            for ($minute = 0; $minute < 60; $minute += 5) {
+                // By day twice as fast as by night; one hour nobody read it.
+                $sum += $hour % 24 < 12 ? 6_000.0 : 3_000.0;
+                if ($hour !== 40) {
+                    $this->take($from + $hour * 3_600 + $minute * 60, (float) ($hour * 100 + $minute), 'fern-01', $sum);
+                }
+            }
+        }
+        app(PointStore::class)->seal();
+        $readings = app(HostReadings::class);
+        $fine = $readings->of($this->cluster->id, 'fern-01', $from, $from + 72 * 3_600, 400);
+        $coarse = $readings->of($this->cluster->id, 'fern-01', $from, $from + 72 * 3_600, 400, 3_600);
+        self::assertSame($fine['memory.used']->most($from, $from + 72 * 3_600, 3_600), $coarse['memory.used']->most($from, $from + 72 * 3_600,
+            3_600));
+        $rates = $coarse['disk.read']->rates($from, $from + 72 * 3_600, 3_600);
+        foreach ($fine['disk.read']->rates($from, $from + 72 * 3_600, 3_600) as $hour => $rate) {
+            // An hour that borders on one that is not known is not known either, and the first of a change has a part of the one before.
+            if ($rate !== null && $rates[$hour] !== null) {
+                self::assertEqualsWithDelta($rate, $rates[$hour], 1.0, "hour {$hour}");
+            }
+        }
+        self::assertNull($rates[40]);
+        self::assertLessThanOrEqual(5, count(array_filter($rates, static fn (?float $one): bool => $one === null)));
+        $this->actingAs($this->person(Role::Viewer));
+        $this->get('/tend/hosts?window=last+7+days')->assertOk()->assertSee('Intervals of 1 h');
+    }
+
     public function test_an_hour_that_is_not_over_waits(): void
     {
         $this->take(self::HOUR + 7_200 + 10, 1.0);

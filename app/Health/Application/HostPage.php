@@ -51,7 +51,7 @@ final readonly class HostPage
     ): self {
         $step = StatePage::step($window, self::INTERVAL);
         $to = min($window->to, $now);
-        $readings = $store->of($clusterId, $host, $window->from, $to, self::PATIENCE);
+        $readings = $store->of($clusterId, $host, $window->from, $to, self::PATIENCE, $step);
         $gaps = $readings['cpu.idle']->gaps($to);
         $drawn = [];
         foreach (HostCharts::all() as $chart) {

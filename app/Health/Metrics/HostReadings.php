@@ -12,6 +12,8 @@ use Fulcrion\Core\Metrics\Readings;
  */
 final readonly class HostReadings
 {
+    private const HOUR = 3_600;
+
     /** Short name => metric, and labels that have to be there. */
     private const NAMES = [
         'cpu.user' => ['system.cpu.time', ['cpu.mode' => 'user']],
@@ -43,12 +45,16 @@ final readonly class HostReadings
 
     /**
      * @param  int  $patience readings further apart than this many seconds have a gap between them
+     * @param  int  $step seconds that are looked at together; hours and longer are read from what hours were like
      * @return array<string, Readings> by short name, with what lies just outside of the span
      */
-    public function of(int $clusterId, string $host, int $from, int $to, int $patience): array
+    public function of(int $clusterId, string $host, int $from, int $to, int $patience, int $step = 1): array
     {
         $series = $this->series->of($clusterId, $host);
-        $points = $this->points->points($series, $from - $patience, $to + $patience);
+        $isLong = $step >= self::HOUR;
+        $patience = $isLong ? self::HOUR + $patience : $patience;
+        $points = $isLong ? $this->byHour($series, $from - self::HOUR, $to)
+            : $this->points->points($series, $from - $patience, $to + $patience);
         $readings = [];
         foreach (self::NAMES as $short => [$name, $labels]) {
             $sums = null;
@@ -61,6 +67,29 @@ final readonly class HostReadings
         }
 
         return $readings;
+    }
+
+    /**
+     * Of each hour the last value of what only grows, at its end, and the highest of what goes up and down.
+     *
+     * @param  list<KeptSeries>  $series
+     * @return array<int, Points> by number
+     */
+    private function byHour(array $series, int $from, int $to): array
+    {
+        $hours = $this->points->hours($series, $from - $from % self::HOUR, $to);
+        $points = [];
+        foreach ($series as $one) {
+            $some = [];
+            foreach ($hours[$one->id] ?? [] as $hour => $summary) {
+                $some[] = $one->isCounter ? [($hour + self::HOUR) * 1_000 - 1, $summary->last] : [$hour * 1_000, $summary->high];
+            }
+            if ($some !== []) {
+                $points[$one->id] = Points::of($some);
+            }
+        }
+
+        return $points;
     }
 
     /** Where both have a value: a device that came later adds nothing to what was before. */
