@@ -104,8 +104,8 @@ final class HostTest extends TestCase
         $readings = app(HostReadings::class);
         $fine = $readings->of($this->cluster->id, 'fern-01', $from, $from + 72 * 3_600, 400);
         $coarse = $readings->of($this->cluster->id, 'fern-01', $from, $from + 72 * 3_600, 400, 3_600);
-        self::assertSame($fine['memory.used']->most($from, $from + 72 * 3_600, 3_600), $coarse['memory.used']->most($from, $from + 72 * 3_600,
-            3_600));
+        $to = $from + 72 * 3_600;
+        self::assertSame($fine['memory.used']->most($from, $to, 3_600), $coarse['memory.used']->most($from, $to, 3_600));
         $rates = $coarse['disk.read']->rates($from, $from + 72 * 3_600, 3_600);
         foreach ($fine['disk.read']->rates($from, $from + 72 * 3_600, 3_600) as $hour => $rate) {
             // An hour that borders on one that is not known is not known either, and the first of a change has a part of the one before.
