@@ -210,9 +210,21 @@ final class LimitGuardTest extends TestCase
         $this->belong(new TeamMembership('lee', 'lab', 0, $at), new TeamMembership('nora', 'lab', $at, null),
             new TeamMembership('mia', 'lab', 0, null));
         Carbon::setTestNow('2026-11-18 12:01:01');
-        Cache::forget('teams-of-logins');
+        Cache::forget('members-of-teams');
         self::assertSame([2, 3, 4], [$send('lee'), $send('mia'), $send('nora')]);
         self::assertSame('100 executions', $limit->whole());
+    }
+
+    public function test_teams_are_those_usage_is_counted_for(): void
+    {
+        $this->belong(new TeamMembership('Lee', 'lab', 0, null), new TeamMembership('mia', '', 0, null));
+        $lab = $this->limit(ScopeKind::Team, 'lab', LimitMeasure::Executions, 100);
+        $nobodys = $this->limit(ScopeKind::Team, 'unassigned', LimitMeasure::Executions, 100);
+        foreach (['lee', 'LEE', 'mia', 'nora'] as $login) {
+            app(StatementGate::class)->admit($this->sending($login, 0))->settle(0, 0);
+        }
+        self::assertSame(['lee' => ['Lee', 'lab']], app(LimitBook::class)->members());
+        self::assertSame([2, 2], [$this->counted($lab)[0], $this->counted($nobodys)[0]]);
     }
 
     public function test_an_act_is_done_once_whoever_sees_it_first(): void

@@ -31,7 +31,6 @@ final readonly class KeptLimit
         public string $ask,
         public string $madeBy,
         public int $madeUs,
-        public int $changedUs,
     ) {
     }
 
@@ -55,7 +54,6 @@ final readonly class KeptLimit
             (string) $row->ask,
             (string) $row->made_by,
             (int) $row->made_us,
-            (int) $row->changed_us,
         );
     }
 

@@ -9,7 +9,7 @@ use App\Platform\Support\Clock;
 use Fulcrion\Core\Limits\Limit;
 use Fulcrion\Core\Limits\ScopeKind;
 use Fulcrion\Core\Limits\Sender;
-use Fulcrion\Core\Usage\TeamMembership;
+use Fulcrion\Core\Usage\TeamBook;
 use Illuminate\Database\Query\Builder;
 use Illuminate\Support\Facades\Cache;
 use Illuminate\Support\Facades\DB;
@@ -78,33 +78,28 @@ final readonly class LimitBook
         return array_values(array_filter($limits, static fn (KeptLimit $one): bool => $one->limit->covers($sender)));
     }
 
-    /** The team somebody is in now; empty for none. */
+    /** The team somebody is in now, the one facts of usage are counted for. */
     public function team(string $login): string
     {
-        return $this->memberships()[$login] ?? '';
+        return $this->members()[mb_strtolower($login)][1] ?? TeamBook::UNASSIGNED;
     }
 
     /**
-     * @return array<string, string> team by login
+     * @return array<string, array{string, string}> login as it is written and team, by login in small letters; of those in a team now
      */
-    public function memberships(): array
+    public function members(): array
     {
-        return Cache::remember('teams-of-logins', self::TEAMS_SECONDS, function (): array {
+        return Cache::remember('members-of-teams', self::TEAMS_SECONDS, function (): array {
+            $all = $this->teams->memberships();
+            $book = new TeamBook($all);
             $now = Clock::seconds();
             $teams = [];
-            foreach ($this->teams->memberships() as $one) {
-                if (self::holds($one, $now)) {
-                    $teams[$one->login] = $one->team;
-                }
+            foreach ($all as $one) {
+                $teams[mb_strtolower($one->login)] = [$one->login, $book->on($one->login, $now + 1)];
             }
 
-            return $teams;
+            return array_filter($teams, static fn (array $one): bool => $one[1] !== TeamBook::UNASSIGNED);
         });
-    }
-
-    private static function holds(TeamMembership $one, int $now): bool
-    {
-        return $one->from <= $now && ($one->to === null || $one->to > $now);
     }
 
     public function add(Limit $limit, string $currency, ?string $recipient, ?int $watcherId, string $ask, string $by): int

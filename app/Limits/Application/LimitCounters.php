@@ -52,8 +52,7 @@ final readonly class LimitCounters
             $rows = [];
             foreach ($wanted as [$limit, $amount]) {
                 // Whether there is room is asked of the rows as they are now, the limit's own included: it may just have been changed.
-                $sql = self::TAKE;
-                if (DB::update($sql, [$amount, $limit->id, $periods[$limit->id], $at * 1_000_000]) !== 1) {
+                if (DB::update(self::TAKE, [$amount, $limit->id, $periods[$limit->id], $at * 1_000_000]) !== 1) {
                     $reached = $limit;
                     throw new LimitReached();
                 }
@@ -104,17 +103,18 @@ final readonly class LimitCounters
     /**
      * Counts what a statement really used, and gives back what was reserved for it.
      *
+     * @param  list<array{KeptLimit, int}>  $wanted what was reserved
      * @param  list<array{KeptLimit, int}>  $used limit and amount, in the order of their numbers
      * @param  bool  $isKept whether it will be among the facts of usage too
      * @param  int  $at when it was let in
      * @return list<array{KeptLimit, int, int, int}> limit, period, and what was used of it before and after
      */
-    public function settle(string $token, array $used, bool $isKept, int $at): array
+    public function settle(string $token, array $wanted, array $used, bool $isKept, int $at): array
     {
         $column = $isKept ? 'settled' : 'apart';
         $held = $counted = [];
-        foreach ($token === '' ? [] : DB::select('SELECT * FROM limit_runs WHERE token = ?', [$token]) as $row) {
-            $held[(int) $row->limit_id] = $row;
+        foreach ($wanted as $one) {
+            $held[$one[0]->id] = $one;
         }
         foreach ($used as [$limit]) {
             if (! isset($held[$limit->id])) {
@@ -125,8 +125,8 @@ final readonly class LimitCounters
             $counted = [];
             // In the order all take them, so that no two wait for each other.
             foreach ($used as [$limit, $amount]) {
-                $period = isset($held[$limit->id]) ? (int) $held[$limit->id]->from_at : $this->period($limit, $at);
-                $reserved = isset($held[$limit->id]) && self::isMine($token, $limit->id) ? (int) $held[$limit->id]->amount : null;
+                $period = $this->period($limit, $at);
+                $reserved = isset($held[$limit->id]) && self::isMine($token, $limit->id) ? $held[$limit->id][1] : null;
                 unset($held[$limit->id]);
                 $running = $reserved === null ? 0 : 1;
                 $sql = "UPDATE limit_counters SET {$column} = {$column} + ?, reserved = GREATEST(reserved, ?) - ?, "
@@ -135,9 +135,9 @@ final readonly class LimitCounters
                 $after = $this->used($limit, $period);
                 $counted[] = [$limit, $period, $after - $amount, $after];
             }
-            foreach ($held as $id => $row) {
+            foreach ($held as $id => [$limit, $amount]) {
                 if (self::isMine($token, $id)) {
-                    self::release($id, (int) $row->from_at, (int) $row->amount);
+                    self::release($id, $this->period($limit, $at), $amount);
                 }
             }
         }, self::TRIES);
@@ -174,17 +174,16 @@ final readonly class LimitCounters
      * Takes up what was used elsewhere. Use only grows in a period, so the larger of both counts is right: what has run from here is
      * counted at once and among the facts a little later.
      *
-     * @return array{int, int, int} period, and what was used before and after
+     * @return array{int, int} period, and what was used of it
      */
     public function sync(KeptLimit $limit, int $at): array
     {
         $period = $this->period($limit, $at);
         $this->begin($limit, $period);
-        $before = $this->used($limit, $period);
         $sql = 'UPDATE limit_counters SET settled = GREATEST(settled, ?) WHERE limit_id = ? AND from_at = ?';
         DB::update($sql, [$this->facts->used($limit->limit, $period, $limit->currency), $limit->id, $period]);
 
-        return [$period, $before, $this->used($limit, $period)];
+        return [$period, $this->used($limit, $period)];
     }
 
     /** Gives back what was reserved for statements whose process has died. */

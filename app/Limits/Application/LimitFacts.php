@@ -26,8 +26,6 @@ use Illuminate\Support\Facades\DB;
  */
 final class LimitFacts
 {
-    private const HOUR_US = 3_600_000_000;
-
     /** @var array<string, float> millionths of a currency for a microsecond in flight, by cluster */
     private array $rates = [];
 
@@ -94,10 +92,8 @@ final class LimitFacts
     {
         return $this->rates["{$slug} {$currency}"] ??= (function () use ($slug, $currency): float {
             $cluster = Cluster::query()->where('slug', $slug)->first();
-            $rates = $cluster === null ? null : $this->prices->of($cluster);
 
-            return $rates?->inFlightHour === null || $rates->currency !== $currency ? 0.0
-                : $rates->inFlightHour->toFloat() * LimitMeasure::MONEY / self::HOUR_US;
+            return LimitMeasure::MONEY * ($cluster === null ? 0.0 : $this->prices->of($cluster)?->inFlightUs($currency) ?? 0.0);
         })();
     }
 

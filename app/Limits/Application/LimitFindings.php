@@ -46,13 +46,11 @@ final readonly class LimitFindings
             if ($limit->state !== LimitState::On || $limit->limit->period === LimitPeriod::Statement) {
                 continue;
             }
-            [$period, , $used] = $this->counters->sync($limit, $now);
+            [$period, $used] = $this->counters->sync($limit, $now);
             $letters += $this->acts->reach($limit, $period, $used);
             $holdsAt = $limit->limit->holdsAt();
             if ($holdsAt !== null && $used >= $holdsAt && ! $limit->isLifted($now * 1_000_000)) {
-                foreach ($this->where($limit, $period) as $cluster) {
-                    $reported[$cluster][] = $this->reported($limit, $period, $used);
-                }
+                $reported[$this->where($limit, $period)][] = $this->reported($limit, $period, $used);
             }
         }
         foreach (Cluster::query()->get() as $cluster) {
@@ -62,17 +60,11 @@ final readonly class LimitFindings
         return $letters;
     }
 
-    /**
-     * Where it held somebody most lately; nowhere as long as nobody has noticed it.
-     *
-     * @return list<int> numbers of clusters
-     */
-    private function where(KeptLimit $limit, int $period): array
+    /** Number of the cluster it held somebody on most lately; 0, which none has, as long as nobody has noticed it. */
+    private function where(KeptLimit $limit, int $period): int
     {
-        $cluster = DB::table('limit_refusals')->where('limit_id', $limit->id)->where('from_at', $period)->orderByDesc('id')
+        return (int) DB::table('limit_refusals')->where('limit_id', $limit->id)->where('from_at', $period)->orderByDesc('id')
             ->value('cluster_id');
-
-        return $cluster === null ? [] : [(int) $cluster];
     }
 
     private function reported(KeptLimit $limit, int $period, int $used): Reported

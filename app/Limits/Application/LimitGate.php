@@ -37,7 +37,7 @@ final readonly class LimitGate implements StatementGate
         $limits = $this->book->of($sending->sender);
         if ($limits === []) {
             // One may come into force before it ends.
-            return $this->admission($sending, '', new RunMeter(), []);
+            return $this->admission($sending, '', [], Clock::seconds(), []);
         }
         $at = Clock::seconds();
         $estimate = self::needsEstimate($limits) ? ($sending->estimate)() : null;
@@ -59,19 +59,18 @@ final readonly class LimitGate implements StatementGate
             throw new SourceError($this->sentence($reached, $at), limit: $reached->id);
         }
 
-        return $this->admission($sending, $wanted === [] ? '' : $token, self::meter($single), $single);
+        return $this->admission($sending, $token, $wanted, $at, $single);
     }
 
     /**
+     * @param  list<array{KeptLimit, int}>  $wanted what is reserved of limits
      * @param  list<KeptLimit>  $single limits of a single statement
      */
-    private function admission(Sending $sending, string $token, RunMeter $meter, array $single): Admission
+    private function admission(Sending $sending, string $token, array $wanted, int $at, array $single): Admission
     {
-        $at = Clock::seconds();
-
         return new Admission(
-            $meter,
-            fn (int $bytes, int $us) => $this->settle($sending, $token, $bytes, $us, $at),
+            self::meter($single),
+            fn (int $bytes, int $us) => $this->settle($sending, $token, $wanted, new StatementEstimate($bytes, $us), $at),
             function (LimitMeasure $measure) use ($sending, $single, $at): SourceError {
                 foreach ($single as $limit) {
                     if ($limit->limit->measure === $measure) {
@@ -90,10 +89,12 @@ final readonly class LimitGate implements StatementGate
         );
     }
 
-    private function settle(Sending $sending, string $token, int $bytes, int $us, int $at): void
+    /**
+     * @param  list<array{KeptLimit, int}>  $wanted
+     */
+    private function settle(Sending $sending, string $token, array $wanted, StatementEstimate $actual, int $at): void
     {
         $used = [];
-        $actual = new StatementEstimate($bytes, $us);
         foreach ($this->book->of($sending->sender) as $limit) {
             if ($limit->limit->period === LimitPeriod::Statement) {
                 $this->acts->reach($limit, $this->counters->period($limit, $at), (int) $actual->of($limit->limit->measure));
@@ -101,10 +102,10 @@ final readonly class LimitGate implements StatementGate
                 $used[] = [$limit, $this->amount($limit, $actual, $sending)];
             }
         }
-        if ($used === [] && $token === '') {
+        if ($used === [] && $wanted === []) {
             return;
         }
-        foreach ($this->counters->settle($token, $used, $sending->isKept, $at) as [$limit, $period, $before, $after]) {
+        foreach ($this->counters->settle($token, $wanted, $used, $sending->isKept, $at) as [$limit, $period, $before, $after]) {
             if (count($limit->limit->reached($after)) > count($limit->limit->reached($before))) {
                 $this->acts->reach($limit, $period, $after);
             }

@@ -38,10 +38,10 @@ final readonly class LimitNames
     public function of(ScopeKind $kind): array
     {
         $names = match ($kind) {
-            ScopeKind::Team => [...DB::table('usage_teams')->pluck('name')->all(), ...array_values($this->book->memberships())],
+            ScopeKind::Team => [...DB::table('usage_teams')->pluck('name')->all(), ...array_column($this->book->members(), 1)],
             ScopeKind::Person => [
                 ...self::origins('user_name'),
-                ...array_map(strval(...), array_keys($this->book->memberships())),
+                ...array_column($this->book->members(), 0),
                 ...User::query()->whereNull('disabled_at')->get()->map(Actor::login(...))->all(),
             ],
             ScopeKind::Application => [...self::origins('application'), 'workbench', 'jobs'],

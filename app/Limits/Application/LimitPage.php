@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Limits\Application;
 
-use App\Platform\Support\MomentStyle;
 use Fulcrion\Core\Limits\LimitPeriod;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Core\Usage\Calendar;
@@ -99,10 +98,5 @@ final readonly class LimitPage
             'stopped' => 'stopped on the way',
             default => 'held',
         };
-    }
-
-    public function until(): string
-    {
-        return onClocks($this->row->untilAt, MomentStyle::Minute);
     }
 }

@@ -37,8 +37,6 @@ final readonly class ForecastWhatIf
 
     private const WEEK_DAYS = 7;
 
-    private const HOUR_US = 3_600_000_000;
-
     /** Days an execution's mean is read from. */
     private const DAYS = 28;
 
@@ -158,9 +156,8 @@ final readonly class ForecastWhatIf
     private function rate(string $slug, string $currency): float
     {
         $cluster = Cluster::query()->where('slug', $slug)->first();
-        $rates = $cluster === null ? null : $this->rates->of($cluster);
 
-        return $rates?->inFlightHour === null || $rates->currency !== $currency ? 0.0 : $rates->inFlightHour->toFloat() / self::HOUR_US;
+        return $cluster === null ? 0.0 : $this->rates->of($cluster)?->inFlightUs($currency) ?? 0.0;
     }
 
     /**

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Workbench\Application;
 
+use App\Estate\Authorization\Actor;
 use App\Estate\Authorization\Clusters;
 use App\Estate\Connectors\QueryResult;
 use App\Estate\Connectors\SourceError;
@@ -103,7 +104,7 @@ final readonly class Workbench
                 $sql,
                 new ExecutionOrigin(
                     database: $schema,
-                    user: Parts::first(strtok($user->email, '@'), 'workbench'),
+                    user: Parts::first(Actor::login($user), 'workbench'),
                     application: 'workbench',
                 ),
                 new ExecutionOutcome(

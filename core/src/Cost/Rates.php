@@ -47,6 +47,13 @@ final readonly class Rates
         return self::ofHours($this->inFlightHour, $usPerWeek);
     }
 
+    /** Cost of a microsecond in flight, for what is summed up; nothing where it has no price in the currency. */
+    public function inFlightUs(string $currency): float
+    {
+        return $this->inFlightHour === null || $this->currency !== $currency ? 0.0
+            : $this->inFlightHour->toFloat() / (float) self::HOUR_US;
+    }
+
     /** A month's cost of so many microseconds of workers a week. */
     public function ofWorkers(float $usPerWeek): ?BigDecimal
     {

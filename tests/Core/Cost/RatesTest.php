@@ -39,6 +39,13 @@ final class RatesTest extends TestCase
         );
     }
 
+    public function test_a_microsecond_in_flight_is_summed_up_in_one_currency_only(): void
+    {
+        self::assertSame(2.0, self::rates()->inFlightUs('EUR') * 3.6e9);
+        self::assertSame(0.0, self::rates()->inFlightUs('SEK'));
+        self::assertSame(0.0, self::rates(null)->inFlightUs('EUR'));
+    }
+
     #[TestWith([1_073_741_824.0, '0.02'])]
     #[TestWith([1_099_511_627_776.0, '24.58'])]
     #[TestWith([0.0, '0.00'])]
