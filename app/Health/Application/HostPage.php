@@ -52,23 +52,23 @@ final readonly class HostPage
         $step = StatePage::step($window, self::INTERVAL);
         $to = min($window->to, $now);
         $readings = $store->of($clusterId, $host, $window->from, $to, self::PATIENCE, $step);
-        $gaps = $readings['cpu.idle']->gaps($to);
-        $drawn = [];
-        foreach (HostCharts::all() as $chart) {
-            $figure = $window->from >= $to ? null : $chart->draw($readings, $window->from, $window->to, $step, $gaps, $marks, $zone);
-            if ($figure !== null) {
-                $drawn[] = [$chart, $figure];
-            }
-        }
+        $drawn = $window->from >= $to ? [] : StateChart::drawn(
+            HostCharts::all(),
+            $readings,
+            $window,
+            $step,
+            $readings['cpu.idle']->gaps($to),
+            $marks,
+            $zone,
+        );
 
-        return new self($host, $step, $drawn, self::sentence($host, $readings, $window->from, $to, $gaps));
+        return new self($host, $step, $drawn, self::sentence($host, $readings, $window->from, $to));
     }
 
     /**
      * @param  array<string, Readings>  $readings
-     * @param  list<array{int, int}>  $gaps
      */
-    private static function sentence(string $host, array $readings, int $from, int $to, array $gaps): string
+    private static function sentence(string $host, array $readings, int $from, int $to): string
     {
         $span = max(1, $to - $from);
         $rate = static fn (string $name): ?float => $to > $from ? $readings[$name]->rates($from, $to, $span)[0] ?? null : null;
@@ -85,7 +85,7 @@ final readonly class HostPage
         $stolen = $seconds(['steal']) / $all;
         $used = $readings['memory.used']->most($from, $to, $span)[0] ?? null;
         $limit = $readings['memory.limit']->most($from, $to, $span)[0] ?? null;
-        $lost = array_sum(array_map(static fn (array $gap): int => max(0, min($gap[1], $to) - max($gap[0], $from)), $gaps));
+        $lost = $readings['cpu.idle']->unknown($from, $to);
 
         return "{$host} was ".Quantity::percent($atWork / $all).' busy'.match (true) {
             $lost > 0 => ', and nothing is known of '.Quantity::duration($lost * 1e6).' of this window',

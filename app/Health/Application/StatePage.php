@@ -28,7 +28,6 @@ final readonly class StatePage
      * @param  list<array{StateChart, Figure}>  $charts
      * @param  list<stdClass>  $events
      * @param  list<stdClass>  $locks
-     * @param  list<array{int, int}>  $gaps
      */
     private function __construct(
         public Cluster $cluster,
@@ -37,7 +36,6 @@ final readonly class StatePage
         public array $charts,
         public array $events,
         public array $locks,
-        public array $gaps,
         private string $told,
     ) {
     }
@@ -67,13 +65,7 @@ final readonly class StatePage
         $readings = $store->readings($cluster->id, array_values(array_unique($names)), $window->from, $to, $cluster->patienceSeconds());
         $gaps = $readings['questions']->gaps($to);
         $all = $events->between($cluster, $window->from * 1_000_000, $window->to * 1_000_000);
-        $drawn = [];
-        foreach ($charts as $chart) {
-            $figure = $window->from >= $to ? null : $chart->draw($readings, $window->from, $window->to, $step, $gaps, $marks, $zone);
-            if ($figure !== null) {
-                $drawn[] = [$chart, $figure];
-            }
-        }
+        $drawn = $window->from >= $to ? [] : StateChart::drawn($charts, $readings, $window, $step, $gaps, $marks, $zone);
 
         return new self(
             $cluster,
@@ -82,8 +74,7 @@ final readonly class StatePage
             $drawn,
             $all,
             $locks->of($cluster, $window->from, $window->to),
-            $gaps,
-            self::sentenceOf($cluster, $readings, $window, $to, $gaps, $all, $zone),
+            self::sentenceOf($cluster, $readings, $window, $to, $all, $zone),
         );
     }
 
@@ -111,7 +102,6 @@ final readonly class StatePage
 
     /**
      * @param  array<string, Readings>  $readings
-     * @param  list<array{int, int}>  $gaps
      * @param  list<stdClass>  $events newest first
      */
     private static function sentenceOf(
@@ -119,7 +109,6 @@ final readonly class StatePage
         array $readings,
         Window $window,
         int $to,
-        array $gaps,
         array $events,
         DateTimeZone $zone,
     ): string {
@@ -138,10 +127,7 @@ final readonly class StatePage
         if ($rate === null) {
             return "Nothing is known of {$name} in this window";
         }
-        $lost = array_sum(array_map(
-            static fn (array $gap): int => max(0, min($gap[1], $to) - max($gap[0], $window->from)),
-            $gaps,
-        ));
+        $lost = $readings['questions']->unknown($window->from, $to);
 
         return "{$name} answered ".Quantity::digits($rate).' statements a second'.match (true) {
             $lost > 0 => ', and nothing is known of '.Quantity::duration($lost * 1e6).' of this window',

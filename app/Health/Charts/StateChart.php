@@ -14,6 +14,7 @@ use Closure;
 use DateTimeZone;
 use Fulcrion\Core\Metrics\Readings;
 use Fulcrion\Core\Text\Quantity;
+use Fulcrion\Core\Time\Window;
 
 /**
  * A few measures of one kind over time, with gaps as gaps and restarts as marks.
@@ -81,6 +82,35 @@ final readonly class StateChart
                 Measure::most('behind', 'replication_lag_s'),
             ], static fn (float $seconds): string => Quantity::duration($seconds * 1e6)),
         ];
+    }
+
+    /**
+     * Those of which something is known.
+     *
+     * @param  list<self>  $charts
+     * @param  array<string, Readings>  $readings
+     * @param  list<array{int, int}>  $gaps
+     * @param  array<int, string>  $marks second => name
+     * @return list<array{self, Figure}>
+     */
+    public static function drawn(
+        array $charts,
+        array $readings,
+        Window $window,
+        int $step,
+        array $gaps,
+        array $marks,
+        DateTimeZone $zone,
+    ): array {
+        $drawn = [];
+        foreach ($charts as $chart) {
+            $figure = $chart->draw($readings, $window->from, $window->to, $step, $gaps, $marks, $zone);
+            if ($figure !== null) {
+                $drawn[] = [$chart, $figure];
+            }
+        }
+
+        return $drawn;
     }
 
     /**

@@ -9,13 +9,12 @@ use App\Health\Application\HostPage;
 use App\Health\Metrics\HostReadings;
 use App\Platform\Figures\TimeMarks;
 use App\Platform\Models\User;
+use App\Platform\Support\AskedWindow;
 use App\Platform\Support\Clock;
-use Fulcrion\Core\Time\WindowText;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
-use InvalidArgumentException;
 
 /**
  * What hosts were doing.
@@ -32,15 +31,8 @@ final readonly class HostController
     {
         $hosts = DB::table('metric_series')->distinct()->orderBy('host')->get(['cluster_id', 'host']);
         $host = $hosts->firstWhere('host', $request->query('host')) ?? $hosts->first();
-        $typed = $request->query('window');
-        $text = is_string($typed) && trim($typed) !== '' ? $typed : self::WINDOW;
-        $complaint = null;
-        try {
-            $window = WindowText::parse($text, Clock::seconds(), $user->zone());
-        } catch (InvalidArgumentException $exception) {
-            $complaint = $exception->getMessage();
-            $window = WindowText::parse($text = self::WINDOW, Clock::seconds(), $user->zone());
-        }
+        $asked = AskedWindow::of($request, self::WINDOW, $user->zone());
+        $window = $asked->window;
         $page = $host === null ? null : HostPage::of(
             (int) $host->cluster_id,
             (string) $host->host,
@@ -55,8 +47,8 @@ final readonly class HostController
             'hosts' => $hosts,
             'page' => $page,
             'cluster' => $host === null ? null : Cluster::query()->find($host->cluster_id),
-            'text' => $text,
-            'complaint' => $complaint,
+            'text' => $asked->text,
+            'complaint' => $asked->complaint,
             'zone' => $user->zone(),
         ]);
     }

@@ -11,6 +11,7 @@ use App\Health\Application\ServerEvents;
 use App\Health\Application\StatePage;
 use App\Platform\Figures\TimeMarks;
 use App\Platform\Models\User;
+use App\Platform\Support\AskedWindow;
 use App\Platform\Support\Clock;
 use DateTimeZone;
 use Fulcrion\Core\Time\Window;
@@ -38,23 +39,15 @@ final readonly class StateController
         $cluster = $live->firstWhere('slug', $request->query('cluster')) ?? $live->first();
         $cluster = $cluster instanceof Cluster ? $cluster : null;
         $zone = $user->zone();
-        $typed = $request->query('window');
-        $text = is_string($typed) && trim($typed) !== '' ? $typed : self::WINDOW;
-        $complaint = null;
-        try {
-            $window = WindowText::parse($text, Clock::seconds(), $zone);
-        } catch (InvalidArgumentException $exception) {
-            $complaint = $exception->getMessage();
-            $window = WindowText::parse($text = self::WINDOW, Clock::seconds(), $zone);
-        }
+        $asked = AskedWindow::of($request, self::WINDOW, $zone);
 
         return view('health.state', [
             'live' => $live,
             'cluster' => $cluster,
-            'text' => $text,
-            'complaint' => $complaint,
+            'text' => $asked->text,
+            'complaint' => $asked->complaint,
             'zone' => $zone,
-            'page' => $cluster === null ? null : $this->page($cluster, $window, $zone),
+            'page' => $cluster === null ? null : $this->page($cluster, $asked->window, $zone),
         ]);
     }
 

@@ -6,6 +6,7 @@ namespace App\Statements\Application;
 
 use App\Estate\Models\Cluster;
 use App\Platform\Models\User;
+use App\Platform\Support\AskedWindow;
 use App\Platform\Support\Clock;
 use DateTimeZone;
 use Fulcrion\Core\Text\Parts;
@@ -42,15 +43,9 @@ final readonly class StatementScope
         if ($cluster === null) {
             return null;
         }
-        $complaint = null;
-        $text = Parts::first(self::text($request, 'window'), self::DEFAULT_WINDOW);
-        try {
-            $window = WindowText::parse($text, Clock::seconds(), $zone);
-        } catch (InvalidArgumentException $exception) {
-            $complaint = $exception->getMessage();
-            $text = self::DEFAULT_WINDOW;
-            $window = WindowText::parse($text, Clock::seconds(), $zone);
-        }
+        $asked = AskedWindow::of($request, self::DEFAULT_WINDOW, $zone);
+        $window = $asked->window;
+        $complaint = $asked->complaint;
         $against = null;
         $againstText = self::text($request, 'against');
         if ($againstText !== '') {
@@ -66,7 +61,7 @@ final readonly class StatementScope
             }
         }
 
-        return new self($cluster, $window, $text, $zone, OriginFilter::of($request), $against, $againstText, $complaint);
+        return new self($cluster, $window, $asked->text, $zone, OriginFilter::of($request), $against, $againstText, $complaint);
     }
 
     /** @return array<string, string|list<string>> the address of this scope */

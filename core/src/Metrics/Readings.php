@@ -89,6 +89,12 @@ final readonly class Readings
         return $gaps;
     }
 
+    /** Seconds of a span nothing is known of. */
+    public function unknown(int $from, int $to): int
+    {
+        return array_sum(array_map(static fn (array $gap): int => max(0, min($gap[1], $to) - max($gap[0], $from)), $this->gaps($to)));
+    }
+
     private static function steps(int $from, int $to, int $step): int
     {
         return max(0, intdiv($to - $from + $step - 1, $step));

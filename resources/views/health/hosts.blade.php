@@ -16,12 +16,7 @@
         among the clusters.</x-empty>
     @elseif($page->charts === [])<x-empty>No reading lies in this window.</x-empty>@endif
     @if($page !== null)
-    @foreach($page->charts as [$chart, $figure])
-    <section class="over-time"><h2>{{ $chart->title }}</h2>
-        @if(count($figure->head) > 2)<p class="key">@foreach(array_slice($figure->head, 1) as $i => $name)<span
-            class="dash s{{ $i + 1 }}"></span> {{ $name }} @endforeach</p>@endif
-        <x-figure :figure="$figure" :name="$chart->title" /></section>
-    @endforeach
+    @include('health.charts', ['charts' => $page->charts])
     <p class="quiet small">{{ $page->step < 60 ? "Intervals of {$page->step} s." : 'Intervals of '.
         Quantity::duration($page->step * 1e6).'.' }} Read from /proc of the host, each value by the name OpenTelemetry has for it. Kept for
         {{ $cluster->retention_days ?? 0 }} days. Where nothing was read the figures are shaded and show nothing.</p>

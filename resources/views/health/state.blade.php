@@ -21,12 +21,7 @@
         one a minute before that{{ $cluster->failing_since === null ? '.' : '; the server cannot be read at present: '.
         $cluster->last_error }}</x-empty>@endif
     @if($page !== null)
-    @foreach($page->charts as [$chart, $figure])
-    <section class="over-time"><h2>{{ $chart->title }}</h2>
-        @if(count($figure->head) > 2)<p class="key">@foreach(array_slice($figure->head, 1) as $i => $name)<span
-            class="dash s{{ $i + 1 }}"></span> {{ $name }} @endforeach</p>@endif
-        <x-figure :figure="$figure" :name="$chart->title" /></section>
-    @endforeach
+    @include('health.charts', ['charts' => $page->charts])
     @if($page->locks !== [])
     <h2>Waiting for row locks, by statement</h2>
     <x-table name="Row lock time by statement"><thead><tr><th scope="col">Statement</th><th scope="col" class="n">Waited</th>

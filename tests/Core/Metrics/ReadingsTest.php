@@ -37,6 +37,9 @@ final class ReadingsTest extends TestCase
         self::assertSame([[10, 26]], $readings->gaps(40));
         self::assertSame([[10, 26]], $readings->gaps(51));
         self::assertSame([[10, 26], [36, 52]], $readings->gaps(52));
+        self::assertSame(16, $readings->unknown(0, 40));
+        self::assertSame(6 + 16, $readings->unknown(20, 52), 'as far as it lies in the span');
+        self::assertSame(0, $readings->unknown(26, 36));
         self::assertSame([], (new Readings([], 15))->gaps(1000), 'before there was anything there is no gap');
         // As far apart as one is patient.
         self::assertSame([], (new Readings([[0, 1.0], [15, 2.0]], 15))->gaps(20));
