@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Health;
 
+use App\Health\Application\HostFindings;
 use App\Health\Application\MetricStore;
 use App\Health\Application\ServerEvents;
 use App\Health\Application\StateFindings;
@@ -42,6 +43,14 @@ final class Provider extends Capability
                     address('state.show').'?'.http_build_query(['cluster' => $finding->cluster->slug, 'window' => 'last 24 hours']),
                 ],
             ));
+            $sources->register(new FindingSource(
+                HostFindings::SOURCE,
+                weighed: 'measured',
+                home: static fn (Finding $finding): array => [
+                    'Hosts side by side',
+                    address('host.beside').'?'.http_build_query(['cluster' => $finding->cluster->slug, 'window' => 'last 14 days']),
+                ],
+            ));
         });
     }
 
@@ -49,13 +58,16 @@ final class Provider extends Capability
     {
         return [
             new Page(Bench::Tend, 'state', 'State of servers', 'state.show'),
-            new Page(Bench::Tend, 'hosts', 'Hosts', 'host.show'),
+            new Page(Bench::Tend, 'beside', 'Hosts side by side', 'host.beside'),
+            new Page(Bench::Tend, 'hosts', 'One host', 'host.show'),
         ];
     }
 
     protected function schedule(Schedule $schedule): void
     {
         $schedule->command('health:read-host')->everyTenSeconds()->withoutOverlapping(1);
+        $schedule->command('health:nodes')->everyFiveMinutes()->withoutOverlapping(10);
+        $schedule->command('health:judge')->hourlyAt(9)->withoutOverlapping(30);
         $schedule->command('health:seal')->hourlyAt(4)->withoutOverlapping(30);
         $schedule->command('health:prune')->dailyAt('04:05')->withoutOverlapping(60);
     }

@@ -9,6 +9,7 @@ use App\Health\Metrics\HostReadings;
 use App\Health\Metrics\KeptSeries;
 use App\Health\Metrics\PointStore;
 use App\Health\Metrics\SeriesBook;
+use App\Health\Metrics\Span;
 use App\Health\Metrics\ThisHost;
 use App\Platform\Support\Role;
 use Fulcrion\Core\Metrics\Metric;
@@ -72,11 +73,12 @@ final class HostTest extends TestCase
         }
         $before = $this->points(self::HOUR - 300, self::HOUR + 7_200);
         self::assertSame(570, $before->count());
-        $hours = app(PointStore::class)->hours([$this->series()], self::HOUR - 3_600, self::HOUR + 7_200);
+        $hours = app(PointStore::class)->summaries([$this->series()], self::HOUR - 3_600, self::HOUR + 7_200, Span::Hour);
         self::assertSame(2 * 600, app(PointStore::class)->seal());
         self::assertSame(0, DB::table('metric_frames')->count());
         self::assertEquals($before, $this->points(self::HOUR - 300, self::HOUR + 7_200));
-        self::assertEquals($hours, app(PointStore::class)->hours([$this->series()], self::HOUR - 3_600, self::HOUR + 7_200));
+        self::assertEquals($hours, app(PointStore::class)->summaries([$this->series()], self::HOUR - 3_600, self::HOUR + 7_200,
+            Span::Hour));
         $hour = $hours[$this->series()->id][self::HOUR];
         self::assertSame([180, ((self::HOUR + 3_590) % 7_000) / 4], [$hour->count, $hour->last]);
         self::assertSame(0, app(PointStore::class)->seal(), 'nothing is left to do');
@@ -119,6 +121,60 @@ final class HostTest extends TestCase
         $this->get('/tend/hosts?window=last+7+days')->assertOk()->assertSee('Intervals of 1 h');
     }
 
+    public function test_minutes_hours_and_days_are_what_their_points_were_like(): void
+    {
+        $day = self::HOUR - self::HOUR % 86_400;
+        $from = $day - 86_400 - 7_200;
+        $own = [];
+        for ($at = $from; $at < $day + 20_000; $at += 20) {
+            // An hour nobody read it.
+            if ($at < $day + 3_600 || $at >= $day + 7_200) {
+                $own[$at] = ($at * 7_919 % 10_007) / 8;
+            }
+        }
+        // Two hours as they come, an hour that came late and the rest at once.
+        [$ends, $late] = [$day + 12_800, $day - 7_200];
+        $points = [];
+        foreach ($own as $at => $value) {
+            if ($at < $ends && ($at < $late || $at >= $late + 3_600)) {
+                $points[] = [$at * 1_000, $value];
+            }
+        }
+        $metric = new Metric('system.memory.usage', 'By', 0.0, ['system.memory.state' => 'used']);
+        $store = app(PointStore::class);
+        self::assertSame(count($points), $store->keep($this->cluster->id, 'fern-01', [[$metric, Points::of($points)]]));
+        foreach ($own as $at => $value) {
+            if ($at >= $ends || ($at >= $late && $at < $late + 3_600)) {
+                $this->take($at, $value);
+            }
+        }
+        foreach ([false, true] as $isSealed) {
+            if ($isSealed) {
+                $store->seal($day + 18_000);
+            }
+            foreach (Span::cases() as $span) {
+                $expected = [];
+                foreach ($own as $at => $value) {
+                    $expected[$at - $at % $span->value][] = (float) $value;
+                }
+                $found = $store->summaries([$this->series()], $from, $day + 20_000, $span)[$this->series()->id];
+                self::assertSame(array_keys($expected), array_keys($found), $span->name);
+                foreach ($expected as $at => $values) {
+                    self::assertSame([min($values), max($values), count($values)],
+                        [$found[$at]->low, $found[$at]->high, $found[$at]->count]);
+                    self::assertEqualsWithDelta(array_sum($values), $found[$at]->sum, 1e-6);
+                    // Until it is put together, what came late is taken for what came last.
+                    self::assertTrue(! $isSealed || $found[$at]->last === $values[count($values) - 1]);
+                }
+            }
+        }
+        // Of a part of it only what touches it.
+        $some = $store->summaries([$this->series()], $day - 5_000, $day + 100, Span::Hour)[$this->series()->id];
+        self::assertSame([$day - 7_200, $day - 3_600, $day], array_keys($some));
+        self::assertSame([], $store->summaries([$this->series()], $day + 90_000, $day + 99_000, Span::Day));
+        self::assertSame([], $store->summaries([], $day, $day + 1, Span::Hour));
+    }
+
     public function test_an_hour_that_is_not_over_waits(): void
     {
         $this->take(self::HOUR + 7_200 + 10, 1.0);
@@ -157,6 +213,11 @@ final class HostTest extends TestCase
         $body = (string) DB::table('metric_blocks')->where('hour_at', self::HOUR)->where('series_id', $this->series()->id)->value('body');
         DB::table('metric_blocks')->where('hour_at', self::HOUR)->update(['body' => substr($body, 0, -1).'x']);
         self::assertSame([0.0, 7_200.0], $this->points(self::HOUR - 3_600, self::HOUR + 7_200)->values);
+        // A damaged day is no day, and nothing else is lost with it.
+        DB::table('metric_days')->update(['hours' => 'no hours at all']);
+        self::assertSame([], app(PointStore::class)->summaries([$this->series()], self::HOUR, self::HOUR + 7_200, Span::Hour));
+        self::assertCount(2, app(PointStore::class)->summaries([$this->series()], self::HOUR - 3_600, self::HOUR + 7_200, Span::Minute)[
+            $this->series()->id]);
     }
 
     public function test_a_label_with_another_value_each_time_does_not_fill_the_store(): void

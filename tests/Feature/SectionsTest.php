@@ -83,7 +83,8 @@ final class SectionsTest extends TestCase
             'Days',
             'Who sees whom',
             'State of servers',
-            'Hosts',
+            'Hosts side by side',
+            'One host',
             'Findings',
             'Changes',
             'Proofs',
@@ -156,7 +157,7 @@ final class SectionsTest extends TestCase
             self::assertSame($may, Gate::allows('water'));
             $navigation = $this->navigation();
             self::assertSame(
-                $may ? ['state', 'hosts', 'greenhouses'] : ['state', 'hosts'],
+                $may ? ['state', 'beside', 'hosts', 'greenhouses'] : ['state', 'beside', 'hosts'],
                 array_map(static fn (Page $page): string => $page->name, $navigation[4]['groups']['']),
             );
             self::assertSame('/tune/first', $navigation[1]['address'], 'the first page of a bench is where it opens');

@@ -21,6 +21,7 @@ use Fulcrion\Tools\Demo\DemoBudgets;
 use Fulcrion\Tools\Demo\DemoHistory;
 use Fulcrion\Tools\Demo\DemoLimits;
 use Fulcrion\Tools\Demo\DemoMeasurement;
+use Fulcrion\Tools\Demo\DemoNodes;
 use Fulcrion\Tools\Demo\DemoPlans;
 use Fulcrion\Tools\Demo\DemoPrices;
 use Fulcrion\Tools\Demo\DemoStorage;
@@ -51,6 +52,7 @@ final class DemoCommand extends Command
         DemoBill $bill,
         DemoBudgets $budgets,
         DemoLimits $limits,
+        DemoNodes $demoNodes,
     ): int {
         foreach (Team::PEOPLE as $email => [$name, $role]) {
             User::query()->firstOrCreate(
@@ -100,6 +102,9 @@ final class DemoCommand extends Command
         $bill->write(Clock::seconds());
         $budgets->write(Clock::seconds());
         $limits->write(Clock::seconds());
+        $this->output->write(sprintf('  %-46s', 'nodes of the clusters: computing'));
+        $demoNodes->write(Clock::seconds());
+        $this->output->writeln(sprintf("\r  %-46s%-32s", 'nodes of the clusters', 'done'));
 
         // Only once: later it is the schedule's.
         if (! DB::table('findings')->where('source', 'storage')->exists()) {
@@ -107,6 +112,7 @@ final class DemoCommand extends Command
             $this->newLine();
             $this->call('storage:audit');
             $this->call('statements:audit');
+            $this->callSilently('health:judge');
         }
 
         return self::SUCCESS;

@@ -25,6 +25,11 @@ final class DemoHistory
     /** First day on which the plan of the pick summary is the bad one. */
     public const PLAN_CHANGE_DAY = 17;
 
+    /** Nodes of the cluster, and what the disk of each reads. */
+    private const NODES = 12;
+
+    private const DISK_BYTES_PER_SECOND = 2_000_000_000;
+
     private const HOSTS = [
         'agronomy' => ['desk-fern-01', 'desk-fern-02', 'desk-fern-07', 'tablet-bay-3'],
         'packhouse' => ['dock-01', 'dock-02', 'dock-03', 'desk-pack-05'],
@@ -118,7 +123,7 @@ final class DemoHistory
             usort($records, static fn (array $a, array $b): int => $a['at'] <=> $b['at']);
             foreach ($records as $record) {
                 $at = $record['at'];
-                if ($at < $this->now * 1_000_000) {
+                if ($at < $this->now * 1_000_000 && ! ($this->rehearsal && $this->isSilent(intdiv($at, 1_000_000)))) {
                     unset($record['at']);
                     yield ['started_at' => gmdate('Y-m-d\TH:i:s', intdiv($at, 1_000_000)).sprintf('.%06dZ', $at % 1_000_000)] + $record;
                 }
@@ -210,6 +215,11 @@ final class DemoHistory
             $bytes *= 2;
             $time *= 1.35;
         }
+        if (! $this->rehearsal && $second >= DemoNodes::slowSince($this->now) && $statement->everyMinutes === 0) {
+            // A statement waits for the slowest of its nodes, whose disk takes twice as long for its part; what dashboards ask again and
+            // again is in the memory of the nodes.
+            $time += $bytes / self::NODES / self::DISK_BYTES_PER_SECOND * 1e6;
+        }
         if ($this->rehearsal) {
             $time *= 1.8;
             $bytes = intdiv($bytes, 10);
@@ -280,6 +290,14 @@ final class DemoHistory
             $chance < 0.009 => ['warnings' => [self::WARNINGS[$this->random->getInt(1, 2)]]],
             default => [],
         };
+    }
+
+    /** Whether the collector of the rehearsal cluster was not there. */
+    private function isSilent(int $second): bool
+    {
+        $from = DemoNodes::silentFrom($this->now);
+
+        return $second >= $from && $second < $from + DemoNodes::SILENT_SECONDS;
     }
 
     /** Day of the history, 1 to 28. */

@@ -11,6 +11,7 @@ use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\IndexSource;
 use App\Estate\Connectors\JobRuns;
 use App\Estate\Connectors\LayoutSource;
+use App\Estate\Connectors\NodeSource;
 use App\Estate\Connectors\PlanSource;
 use App\Estate\Connectors\RewriteSource;
 use App\Estate\Connectors\RollupSource;
@@ -141,6 +142,11 @@ final readonly class ActorClusters
     public function states(Cluster $cluster): ?StateSource
     {
         return $this->bySystem()->states($cluster);
+    }
+
+    public function nodes(Cluster $cluster): ?NodeSource
+    {
+        return $this->bySystem()->nodes($cluster);
     }
 
     public function plans(Cluster $cluster): ?PlanSource

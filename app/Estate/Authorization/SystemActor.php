@@ -19,6 +19,7 @@ enum SystemActor: string
     case Policy = 'policy';
     case Sessions = 'session keeper';
     case Meter = 'meter';
+    case Health = 'health';
     case Demo = 'demo';
 
     public function describe(): string
@@ -33,6 +34,7 @@ enum SystemActor: string
             self::Policy => 'reads the catalog, trees of values and samples the policy needs',
             self::Sessions => 'stops statements and sessions of live servers that people have asked it to stop',
             self::Meter => 'reads how large tables are',
+            self::Health => 'computes what nodes of practice clusters do and runs probes',
             self::Demo => 'runs the statements of the demo',
         };
     }

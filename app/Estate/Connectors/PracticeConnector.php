@@ -13,6 +13,7 @@ use App\Platform\Support\SealedCache;
 use Closure;
 use Fulcrion\Core\Access\Catalog\ColumnOrigin;
 use Fulcrion\Core\Access\Policy\ObjectPath;
+use Fulcrion\Core\Health\NodeSet;
 use Fulcrion\Core\Limits\RunMeter;
 use Fulcrion\Core\Limits\StatementEstimate;
 use Fulcrion\Core\Parquet\ParquetError;
@@ -44,6 +45,7 @@ use Fulcrion\Practice\Sql\FunctionLibrary;
 use Fulcrion\Practice\Sql\QueryBinder;
 use Fulcrion\Practice\Sql\Session;
 use Fulcrion\Practice\Storage\LayoutReader;
+use Fulcrion\Practice\Storage\NodeBook;
 use Fulcrion\Practice\Storage\StoredFacts;
 use Fulcrion\Practice\Storage\TableCopy;
 use Fulcrion\Practice\Storage\TableStore;
@@ -54,7 +56,7 @@ use Fulcrion\Practice\WarehouseError;
 /**
  * A practice cluster of this installation.
  */
-final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunner, RewriteSource, RollupSource, TableKeeper
+final class PracticeConnector implements CatalogSource, LayoutSource, NodeSource, QueryRunner, RewriteSource, RollupSource, TableKeeper
 {
     private const SECONDS = 60;
 
@@ -206,6 +208,11 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
         $store = $warehouse->table($schema, $name);
 
         return $store === null ? null : LayoutReader::of($warehouse, $store, Clock::microseconds(), true);
+    }
+
+    public function nodes(): NodeSet
+    {
+        return $this->guarded('', fn (): NodeSet => NodeBook::read($this->engine()->warehouse));
     }
 
     public function rates(): ClusterRates

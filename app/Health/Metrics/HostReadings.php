@@ -12,8 +12,6 @@ use Fulcrion\Core\Metrics\Readings;
  */
 final readonly class HostReadings
 {
-    private const HOUR = 3_600;
-
     /** Short name => metric, and labels that have to be there. */
     private const NAMES = [
         'cpu.user' => ['system.cpu.time', ['cpu.mode' => 'user']],
@@ -45,47 +43,81 @@ final readonly class HostReadings
 
     /**
      * @param  int  $patience readings further apart than this many seconds have a gap between them
-     * @param  int  $step seconds that are looked at together; hours and longer are read from what hours were like
+     * @param  int  $step seconds that are looked at together; minutes and longer are read from what they were like
      * @return array<string, Readings> by short name, with what lies just outside of the span
      */
     public function of(int $clusterId, string $host, int $from, int $to, int $patience, int $step = 1): array
     {
-        $series = $this->series->of($clusterId, $host);
-        $isLong = $step >= self::HOUR;
-        $patience = $isLong ? self::HOUR + $patience : $patience;
-        $points = $isLong ? $this->byHour($series, $from - self::HOUR, $to)
-            : $this->points->points($series, $from - $patience, $to + $patience);
+        return $this->byHost($this->series->of($clusterId, $host), array_keys(self::NAMES), $from, $to, $patience, $step)[$host]
+            ?? array_map(static fn (): Readings => new Readings([], $patience), self::NAMES);
+    }
+
+    /**
+     * The same of all hosts of a cluster.
+     *
+     * @param  list<string>  $names short ones
+     * @return array<string, array<string, Readings>> by short name, by host
+     */
+    public function ofAll(int $clusterId, array $names, int $from, int $to, int $patience, int $step = 1): array
+    {
+        $metrics = array_values(array_unique(array_map(static fn (string $short): string => self::NAMES[$short][0], $names)));
+
+        return $this->byHost($this->series->of($clusterId, null, $metrics), $names, $from, $to, $patience, $step);
+    }
+
+    /**
+     * @param  list<KeptSeries>  $series
+     * @param  list<string>  $names
+     * @return array<string, array<string, Readings>>
+     */
+    private function byHost(array $series, array $names, int $from, int $to, int $patience, int $step): array
+    {
+        $span = Span::within($step);
+        if ($span === null) {
+            $points = $this->points->points($series, $from - $patience, $to + $patience);
+        } else {
+            $patience += $span->value;
+            $points = $this->bySpan($series, $from - $span->value, $to, $span);
+        }
+        $byHost = [];
+        foreach ($series as $one) {
+            $byHost[$one->host][$one->name][] = $one;
+        }
         $readings = [];
-        foreach (self::NAMES as $short => [$name, $labels]) {
-            $sums = null;
-            foreach ($series as $one) {
-                if ($one->name === $name && array_intersect_assoc($labels, $one->labels) === $labels && isset($points[$one->id])) {
-                    $sums = $sums === null ? $points[$one->id] : self::added($sums, $points[$one->id]);
+        foreach ($byHost as $host => $byName) {
+            foreach ($names as $short) {
+                [$name, $labels] = self::NAMES[$short];
+                $sums = null;
+                foreach ($byName[$name] ?? [] as $one) {
+                    if (isset($points[$one->id]) && array_intersect_assoc($labels, $one->labels) === $labels) {
+                        $sums = $sums === null ? $points[$one->id] : self::added($sums, $points[$one->id]);
+                    }
                 }
+                $readings[$host][$short] = PointStore::readings($sums, $patience);
             }
-            $readings[$short] = PointStore::readings($sums, $patience);
         }
 
         return $readings;
     }
 
     /**
-     * Of each hour the last value of what only grows, at its end, and the highest of what goes up and down.
+     * Of each span the last value of what only grows, at its end, and the highest of what goes up and down.
      *
      * @param  list<KeptSeries>  $series
      * @return array<int, Points> by number
      */
-    private function byHour(array $series, int $from, int $to): array
+    private function bySpan(array $series, int $from, int $to, Span $span): array
     {
-        $hours = $this->points->hours($series, $from - $from % self::HOUR, $to);
+        $summaries = $this->points->summaries($series, $from, $to, $span);
         $points = [];
         foreach ($series as $one) {
-            $some = [];
-            foreach ($hours[$one->id] ?? [] as $hour => $summary) {
-                $some[] = $one->isCounter ? [($hour + self::HOUR) * 1_000 - 1, $summary->last] : [$hour * 1_000, $summary->high];
+            $times = $values = [];
+            foreach ($summaries[$one->id] ?? [] as $at => $summary) {
+                $times[] = $one->isCounter ? ($at + $span->value) * 1_000 - 1 : $at * 1_000;
+                $values[] = $one->isCounter ? $summary->last : $summary->high;
             }
-            if ($some !== []) {
-                $points[$one->id] = Points::of($some);
+            if ($times !== []) {
+                $points[$one->id] = new Points($times, $values);
             }
         }
 

@@ -5,14 +5,11 @@ declare(strict_types=1);
 namespace App\Health\Metrics;
 
 use App\Platform\Support\Clock;
-use Fulcrion\Core\Metrics\DamagedBlock;
 use Fulcrion\Core\Metrics\Metric;
-use Fulcrion\Core\Metrics\PointBlock;
 use Fulcrion\Core\Metrics\Points;
 use Fulcrion\Core\Metrics\Readings;
 use Fulcrion\Core\Metrics\Summary;
 use Illuminate\Support\Facades\DB;
-use Illuminate\Support\Facades\Log;
 use stdClass;
 
 /**
@@ -26,9 +23,7 @@ final readonly class PointStore
     /** An hour is put together so long after it is over: what comes later costs more. */
     private const PATIENCE_SECONDS = 120;
 
-    private const AT_ONCE = 500;
-
-    public function __construct(private SeriesBook $series)
+    public function __construct(private SeriesBook $series, private KeptHours $hours)
     {
     }
 
@@ -84,35 +79,34 @@ final readonly class PointStore
             }
             $points = [];
             foreach ($times as $series => $some) {
-                $points[$series] = new Points($some, $values[$series]);
+                $points[$series] = [$hour => new Points($some, $values[$series])];
             }
-            $this->write($hour, $points);
+            $this->hours->write($points);
             DB::table('metric_frames')->where('cluster_id', $clusterId)->where('host', $host)->whereBetween('at_ms', $within)->delete();
 
-            return array_sum(array_map(static fn (Points $one): int => $one->count(), $points));
+            return array_sum(array_map(count(...), $times));
         }, 3);
     }
 
     /**
-     * @param  array<int, Points>  $points by series
+     * Points of hours that are over, from whoever kept them until now.
+     *
+     * @param  list<array{Metric, Points}>  $series a metric, whose value is not looked at, with its points
+     * @return int how many were kept
      */
-    private function write(int $hour, array $points): void
+    public function keep(int $clusterId, string $host, array $series): int
     {
-        foreach (array_chunk($points, self::AT_ONCE, true) as $some) {
-            $known = DB::table('metric_blocks')->where('hour_at', $hour)->whereIn('series_id', array_keys($some))
-                ->pluck('body', 'series_id');
-            $rows = [];
-            foreach ($some as $series => $new) {
-                // What came late, or again, stands beside what is there.
-                $all = isset($known[$series]) ? self::decoded((string) $known[$series], $series, $hour)->with($new) : $new;
-                $summary = array_values(Summary::over($all, self::HOUR * 1_000))[0];
-                $rows[] = [
-                    'series_id' => $series, 'hour_at' => $hour, 'low' => $summary->low, 'high' => $summary->high, 'sum' => $summary->sum,
-                    'last' => $summary->last, 'points' => $summary->count, 'body' => PointBlock::encode($all),
-                ];
+        $points = [];
+        $kept = 0;
+        foreach ($this->series->numbers($clusterId, $host, array_column($series, 0)) as $place => $number) {
+            if ($number !== null) {
+                $points[$number] = $series[$place][1]->byHour();
+                $kept += $series[$place][1]->count();
             }
-            DB::table('metric_blocks')->upsert($rows, ['series_id', 'hour_at'], ['low', 'high', 'sum', 'last', 'points', 'body']);
         }
+        DB::transaction(fn () => $this->hours->write($points));
+
+        return $kept;
     }
 
     /**
@@ -124,23 +118,9 @@ final readonly class PointStore
         if ($series === []) {
             return [];
         }
-        $numbers = array_map(static fn (KeptSeries $one): int => $one->id, $series);
-        $parts = [];
-        $hours = DB::table('metric_blocks')->whereIn('series_id', $numbers)
-            ->whereBetween('hour_at', [$from - $from % self::HOUR, $to - 1])->orderBy('hour_at')->get(['series_id', 'hour_at', 'body']);
-        foreach ($hours as $row) {
-            $one = self::decoded((string) $row->body, (int) $row->series_id, (int) $row->hour_at);
-            foreach ($one->timesMs as $place => $atMs) {
-                $parts[(int) $row->series_id][$atMs] = $one->values[$place];
-            }
-        }
-        foreach ($this->frames($series, $from, $to) as $frame) {
-            $values = self::unpacked((string) $frame->body);
-            foreach ($numbers as $number) {
-                if (isset($values[$number])) {
-                    $parts[$number][(int) $frame->at_ms] = $values[$number];
-                }
-            }
+        $parts = $this->hours->points(self::numbers($series), $from, $to);
+        foreach ($this->fresh($series, $from, $to) as $number => $some) {
+            $parts[$number] = $some + ($parts[$number] ?? []);
         }
         $points = [];
         foreach ($parts as $number => $some) {
@@ -155,35 +135,54 @@ final readonly class PointStore
     }
 
     /**
-     * The same by whole hours, which are read without their points.
+     * The same by whole minutes, hours or days that touch the span; what is not put together yet is computed.
      *
      * @param  list<KeptSeries>  $series of one cluster
-     * @return array<int, array<int, Summary>> by start of the hour in seconds, by number; hours that are not put together are computed
+     * @return array<int, array<int, Summary>> by start in seconds, by number
      */
-    public function hours(array $series, int $from, int $to): array
+    public function summaries(array $series, int $from, int $to, Span $span): array
     {
-        $hours = [];
-        $numbers = array_map(static fn (KeptSeries $one): int => $one->id, $series);
-        foreach (DB::table('metric_blocks')->whereIn('series_id', $numbers)->where('hour_at', '>=', $from)->where('hour_at', '<', $to)
-            ->orderBy('hour_at')->get(['series_id', 'hour_at', 'low', 'high', 'sum', 'last', 'points']) as $row) {
-            $hours[(int) $row->series_id][(int) $row->hour_at] = new Summary(
-                (float) $row->low, (float) $row->high, (float) $row->sum, (float) $row->last, (int) $row->points,
-            );
+        if ($series === []) {
+            return [];
         }
+        $all = $this->hours->summaries(self::numbers($series), $from, $to, $span);
+        foreach ($this->fresh($series, $from - $from % $span->value, $to) as $number => $some) {
+            foreach (Summary::over(new Points(array_keys($some), array_values($some)), $span->value * 1_000) as $atMs => $summary) {
+                $at = intdiv($atMs, 1_000);
+                $all[$number][$at] = isset($all[$number][$at]) ? $all[$number][$at]->then($summary) : $summary;
+            }
+            ksort($all[$number]);
+        }
+
+        return $all;
+    }
+
+    /**
+     * @param  list<KeptSeries>  $series
+     * @return list<int>
+     */
+    private static function numbers(array $series): array
+    {
+        return array_map(static fn (KeptSeries $one): int => $one->id, $series);
+    }
+
+    /**
+     * What is not put together yet.
+     *
+     * @param  list<KeptSeries>  $series
+     * @return array<int, array<int, float>> value by milliseconds, ascending, by number
+     */
+    private function fresh(array $series, int $from, int $to): array
+    {
+        $asked = array_flip(self::numbers($series));
         $fresh = [];
         foreach ($this->frames($series, $from, $to) as $frame) {
-            foreach (array_intersect_key(self::unpacked((string) $frame->body), array_flip($numbers)) as $number => $value) {
-                $fresh[$number][] = [(int) $frame->at_ms, $value];
-            }
-        }
-        foreach ($fresh as $number => $some) {
-            foreach (Summary::over(Points::of($some), self::HOUR * 1_000) as $atMs => $summary) {
-                $hour = intdiv($atMs, 1_000);
-                $hours[$number][$hour] = isset($hours[$number][$hour]) ? $hours[$number][$hour]->then($summary) : $summary;
+            foreach (array_intersect_key(self::unpacked((string) $frame->body), $asked) as $number => $value) {
+                $fresh[$number][(int) $frame->at_ms] = $value;
             }
         }
 
-        return $hours;
+        return $fresh;
     }
 
     /**
@@ -192,9 +191,6 @@ final readonly class PointStore
      */
     private function frames(array $series, int $from, int $to): array
     {
-        if ($series === []) {
-            return [];
-        }
         $hosts = array_values(array_unique(array_map(static fn (KeptSeries $one): string => $one->host, $series)));
 
         return array_values(DB::table('metric_frames')->where('cluster_id', $series[0]->clusterId)->whereIn('host', $hosts)
@@ -210,25 +206,6 @@ final readonly class PointStore
         }
 
         return new Readings($list, $patience);
-    }
-
-    /** Ends what is older than the cluster keeps. */
-    public function prune(int $clusterId, int $before): int
-    {
-        return DB::delete('DELETE b FROM metric_blocks b JOIN metric_series s ON s.id = b.series_id WHERE s.cluster_id = ? AND '
-            .'b.hour_at < ?', [$clusterId, $before]);
-    }
-
-    private static function decoded(string $body, int $series, int $hour): Points
-    {
-        try {
-            return PointBlock::decode($body);
-        } catch (DamagedBlock $damage) {
-            // One damaged hour is a gap, and says so; what is around it stays.
-            Log::warning('An hour of a metric cannot be read', ['series' => $series, 'hour' => $hour, 'why' => $damage->getMessage()]);
-
-            return new Points([], []);
-        }
     }
 
     /**

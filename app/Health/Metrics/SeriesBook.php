@@ -25,6 +25,22 @@ final class SeriesBook
      */
     public function values(int $clusterId, string $host, array $metrics): array
     {
+        $values = [];
+        foreach ($this->numbers($clusterId, $host, $metrics) as $place => $number) {
+            if ($number !== null && is_finite($metrics[$place]->value)) {
+                $values[$number] = $metrics[$place]->value;
+            }
+        }
+
+        return $values;
+    }
+
+    /**
+     * @param  list<Metric>  $metrics
+     * @return list<int|null> number of the series of each; null beyond the most a host may have
+     */
+    public function numbers(int $clusterId, string $host, array $metrics): array
+    {
         $place = "{$clusterId} {$host}";
         $this->known[$place] ??= $this->read($clusterId, $host);
         $new = [];
@@ -37,15 +53,9 @@ final class SeriesBook
             $this->add($clusterId, $host, $new);
             $this->known[$place] = $this->read($clusterId, $host);
         }
-        $values = [];
-        foreach ($metrics as $metric) {
-            $number = $this->known[$place][$metric->key()] ?? null;
-            if ($number !== null && is_finite($metric->value)) {
-                $values[$number] = $metric->value;
-            }
-        }
+        $known = $this->known[$place];
 
-        return $values;
+        return array_map(static fn (Metric $metric): ?int => $known[$metric->key()] ?? null, $metrics);
     }
 
     /**

@@ -11,6 +11,8 @@ use InvalidArgumentException;
  */
 final readonly class Points
 {
+    private const HOUR_MS = 3_600_000;
+
     /**
      * @param  list<int>  $timesMs since 1970-01-01 UTC, ascending
      * @param  list<float>  $values one a moment
@@ -76,5 +78,20 @@ final readonly class Points
         }
 
         return new self($times, $values);
+    }
+
+    /**
+     * @return array<int, self> by the start of each hour, in seconds
+     */
+    public function byHour(): array
+    {
+        $parts = [];
+        foreach ($this->timesMs as $place => $atMs) {
+            $hour = intdiv($atMs, self::HOUR_MS) * 3_600;
+            $parts[$hour][0][] = $atMs;
+            $parts[$hour][1][] = $this->values[$place];
+        }
+
+        return array_map(static fn (array $part): self => new self(...$part), $parts);
     }
 }

@@ -1,0 +1,26 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Health\Console;
+
+use App\Estate\Models\Cluster;
+use App\Health\Application\HostFindings;
+use App\Platform\Support\Clock;
+use Illuminate\Console\Command;
+
+final class JudgeHostsCommand extends Command
+{
+    protected $signature = 'health:judge';
+
+    protected $description = 'Looks for hosts that differ from their neighbours and for times in which nobody read them';
+
+    public function handle(HostFindings $findings): int
+    {
+        foreach (Cluster::query()->get() as $cluster) {
+            $findings->report($cluster, Clock::seconds());
+        }
+
+        return self::SUCCESS;
+    }
+}
