@@ -8,6 +8,7 @@ return [
     App\Overview\Provider::class,
     App\Estate\Provider::class,
     App\Telemetry\Provider::class,
+    App\Metrics\Provider::class,
     App\Ledger\Provider::class,
     App\Statements\Provider::class,
     App\Sessions\Provider::class,

@@ -44,6 +44,7 @@ final class ToolsProvider extends ServiceProvider
         Bench\UsageForecastBench::class,
         Bench\LimitGuardBench::class,
         Bench\MetricsBench::class,
+        Bench\MetricsReadBench::class,
         Bench\OutlierBench::class,
         Bench\UsageExploreBench::class,
         Bench\LiveBench::class,

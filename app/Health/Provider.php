@@ -65,10 +65,8 @@ final class Provider extends Capability
 
     protected function schedule(Schedule $schedule): void
     {
-        $schedule->command('health:read-host')->everyTenSeconds()->withoutOverlapping(1);
         $schedule->command('health:nodes')->everyFiveMinutes()->withoutOverlapping(10);
         $schedule->command('health:judge')->hourlyAt(9)->withoutOverlapping(30);
-        $schedule->command('health:seal')->hourlyAt(4)->withoutOverlapping(30);
         $schedule->command('health:prune')->dailyAt('04:05')->withoutOverlapping(60);
     }
 }

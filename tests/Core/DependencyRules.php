@@ -29,9 +29,10 @@ final class DependencyRules
 {
     /** What they stand on => what stands on that. */
     private const BELOW = [
-        'Platform' => ['Estate', 'Telemetry', 'Ledger'],
-        'Estate' => ['Telemetry', 'Ledger'],
-        'Telemetry' => ['Ledger'],
+        'Platform' => ['Estate', 'Telemetry', 'Metrics', 'Ledger'],
+        'Estate' => ['Telemetry', 'Metrics', 'Ledger'],
+        'Telemetry' => ['Metrics', 'Ledger'],
+        'Metrics' => ['Ledger'],
         'Ledger' => [],
     ];
 

@@ -5,12 +5,12 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Estate\Models\Cluster;
-use App\Health\Metrics\HostReadings;
-use App\Health\Metrics\KeptSeries;
-use App\Health\Metrics\PointStore;
-use App\Health\Metrics\SeriesBook;
-use App\Health\Metrics\Span;
-use App\Health\Metrics\ThisHost;
+use App\Metrics\Store\HostReadings;
+use App\Metrics\Store\KeptSeries;
+use App\Metrics\Store\PointStore;
+use App\Metrics\Store\SeriesBook;
+use App\Metrics\Store\Span;
+use App\Metrics\Store\ThisHost;
 use App\Platform\Support\Role;
 use Fulcrion\Core\Metrics\Metric;
 use Fulcrion\Core\Metrics\Points;
@@ -269,7 +269,7 @@ final class HostTest extends TestCase
         for ($i = 0; $i < 3; $i++) {
             Carbon::setTestNow($start->copy()->addSeconds(10 * $i));
             usleep(50_000);
-            self::assertSame(0, Artisan::call('health:read-host'));
+            self::assertSame(0, Artisan::call('metrics:read-host'));
         }
         Carbon::setTestNow($start->copy()->addSeconds(30));
         self::assertSame(3, DB::table('metric_frames')->count());
@@ -278,7 +278,7 @@ final class HostTest extends TestCase
         $this->get('/tend/hosts?window=yesterday')->assertOk()->assertSee("Nothing is known of {$name} in this window")
             ->assertSee('No reading lies in this window');
         $this->get('/tend/hosts?window=some+day&host=nobody')->assertOk()->assertSee('The last hour is shown instead');
-        Artisan::call('health:seal');
+        Artisan::call('metrics:seal');
         $readings = app(HostReadings::class)->of($this->cluster->id, $name, time() - 600, time() + 60, 45);
         self::assertNotNull($readings['memory.used']->most(time() - 600, time() + 60, 660)[0]);
         self::assertNotNull($readings['load']->most(time() - 600, time() + 60, 660)[0]);
@@ -314,7 +314,7 @@ final class HostTest extends TestCase
     {
         $this->take(self::HOUR + 10, 1.0);
         $this->take(self::HOUR - 40 * 86_400, 2.0);
-        Artisan::call('health:seal');
+        Artisan::call('metrics:seal');
         self::assertStringContainsString('4 points were put together', Artisan::output());
         self::assertSame([self::HOUR], array_map(intval(...), DB::table('metric_blocks')->distinct()->pluck('hour_at')->all()));
         $this->cluster->forceDelete();

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Fulcrion\Tools\Bench;
 
 use App\Estate\Models\Cluster;
-use App\Health\Metrics\PointStore;
-use App\Health\Metrics\SeriesBook;
+use App\Metrics\Store\PointStore;
+use App\Metrics\Store\SeriesBook;
 use Closure;
 use Fulcrion\Core\Metrics\Metric;
 use Fulcrion\Core\Sql\Dialect;
@@ -72,7 +72,10 @@ final class MetricsBench implements Measurement
         yield BenchFigure::atLeast('taken and kept in a second', $count / $kept, 50_000, 'points');
         DB::statement('ANALYZE TABLE metric_blocks');
         $bytes = (float) DB::table('metric_blocks')->selectRaw('SUM(LENGTH(body) + 44) AS bytes')->value('bytes');
-        yield BenchFigure::atMost('bytes a point in its row', $bytes / $count, 4, 'B');
+        yield BenchFigure::of('bytes a point in its row', $bytes / $count, 'B');
+        $bytes += (float) DB::table('metric_blocks')->selectRaw('SUM(IFNULL(LENGTH(minutes), 0)) AS bytes')->value('bytes')
+            + (float) DB::table('metric_days')->selectRaw('SUM(LENGTH(hours) + 48) AS bytes')->value('bytes');
+        yield BenchFigure::atMost('bytes a point with sums of minutes, hours and days', $bytes / $count, 4, 'B');
 
         [$plainSeconds, $plainBytes] = $this->plain($readings, $say);
         yield BenchFigure::of('plain rows written in a second', $count / $plainSeconds, 'points');

@@ -6,7 +6,7 @@ namespace App\Health\Application;
 
 use App\Estate\Models\Cluster;
 use App\Health\Charts\StripsFigure;
-use App\Health\Metrics\HostReadings;
+use App\Metrics\Store\HostReadings;
 use App\Platform\Figures\Figure;
 use App\Platform\Support\AskedWindow;
 use App\Platform\Support\MomentStyle;

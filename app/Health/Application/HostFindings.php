@@ -5,14 +5,14 @@ declare(strict_types=1);
 namespace App\Health\Application;
 
 use App\Estate\Models\Cluster;
-use App\Health\Metrics\HostReadings;
-use App\Health\Metrics\ReadingSilence;
 use App\Ledger\Findings\Evidence;
 use App\Ledger\Findings\Findings;
 use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Reported;
 use App\Ledger\Findings\Severity;
 use App\Ledger\Findings\Weight;
+use App\Metrics\Store\HostReadings;
+use App\Metrics\Store\ReadingSilence;
 use App\Platform\Support\MomentStyle;
 use DateTimeZone;
 use Fulcrion\Core\Health\Outlier;

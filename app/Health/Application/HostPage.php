@@ -6,7 +6,7 @@ namespace App\Health\Application;
 
 use App\Health\Charts\HostCharts;
 use App\Health\Charts\StateChart;
-use App\Health\Metrics\HostReadings;
+use App\Metrics\Store\HostReadings;
 use App\Platform\Figures\Figure;
 use DateTimeZone;
 use Fulcrion\Core\Metrics\Readings;

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Health\Application;
 
 use App\Estate\Models\Cluster;
-use App\Health\Metrics\HostReadings;
+use App\Metrics\Store\HostReadings;
 use Fulcrion\Core\Health\Neighbours;
 use Fulcrion\Core\Health\Outlier;
 use Fulcrion\Core\Statistics\Spread;
@@ -29,6 +29,9 @@ final readonly class HostsBeside
 
     /** Intervals a strip shows at most. */
     private const MOST_STEPS = 336;
+
+    /** More hosts than this are looked at by the hour at the finest. */
+    private const MANY = 50;
 
     private const STEPS = [300, 900, self::HOUR, 6 * self::HOUR, self::DAY];
 
@@ -57,9 +60,10 @@ final readonly class HostsBeside
     public static function of(Cluster $cluster, HostMeasure $measure, Window $window, int $now, HostReadings $store): self
     {
         $to = max($window->from + 1, min($window->to, $now));
-        $step = self::STEPS[count(self::STEPS) - 1];
+        $isMany = $store->hosts($cluster->id) > self::MANY;
+        $step = self::DAY;
         foreach (self::STEPS as $one) {
-            if (($to - $window->from) / $one <= self::MOST_STEPS) {
+            if (($to - $window->from) / $one <= self::MOST_STEPS && (! $isMany || $one >= self::HOUR)) {
                 $step = $one;
                 break;
             }

@@ -9,7 +9,7 @@ use App\Estate\Authorization\Clusters;
 use App\Estate\Authorization\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
-use App\Health\Metrics\PointStore;
+use App\Metrics\Store\PointStore;
 use App\Telemetry\Workload\EstateReader;
 use Fulcrion\Core\Health\LoadRow;
 use Fulcrion\Core\Health\NodeModel;

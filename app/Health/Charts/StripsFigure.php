@@ -22,6 +22,9 @@ final readonly class StripsFigure
 
     private const HEIGHT = 34;
 
+    /** Strips that are drawn; all others are in the table. */
+    private const MOST = 40;
+
     /** A strip reaches this far at least: half as much again, as a natural logarithm. */
     private const LEAST_REACH = 0.405;
 
@@ -39,8 +42,13 @@ final readonly class StripsFigure
             $reach = max($reach, ...array_map(static fn (?float $one): float => min(self::MOST_REACH, abs($one ?? 0.0)), $list));
         }
         $strips = '';
-        foreach ($beside->differences as $host => $list) {
+        foreach (array_slice($beside->differences, 0, self::MOST) as $host => $list) {
             $strips .= self::strip($beside, $host, $list, $reach, $addresses[$host] ?? '', in_array($host, $odd, true));
+        }
+        $rest = count($beside->differences) - self::MOST;
+        if ($rest > 0) {
+            $strips .= '<div class="strip rest"><span class="quiet">'.Quantity::count($rest).' other '.($rest === 1 ? 'host lies' : 'hosts lie')
+                .' nearer to the middle and '.($rest === 1 ? 'is' : 'are').' in the table.</span></div>';
         }
         $axis = '';
         foreach (Scale::times($beside->from, $beside->to, $zone, 7) as $at => $label) {

@@ -8,7 +8,7 @@ use App\Estate\Models\Cluster;
 use App\Health\Application\BesidePage;
 use App\Health\Application\HostMeasure;
 use App\Health\Application\HostPage;
-use App\Health\Metrics\HostReadings;
+use App\Metrics\Store\HostReadings;
 use App\Platform\Figures\TimeMarks;
 use App\Platform\Models\User;
 use App\Platform\Support\AskedWindow;

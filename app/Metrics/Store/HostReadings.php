@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace App\Health\Metrics;
+namespace App\Metrics\Store;
 
 use Fulcrion\Core\Metrics\Points;
 use Fulcrion\Core\Metrics\Readings;
@@ -50,6 +50,12 @@ final readonly class HostReadings
     {
         return $this->byHost($this->series->of($clusterId, $host), array_keys(self::NAMES), $from, $to, $patience, $step)[$host]
             ?? array_map(static fn (): Readings => new Readings([], $patience), self::NAMES);
+    }
+
+    /** How many hosts of a cluster are known. */
+    public function hosts(int $clusterId): int
+    {
+        return $this->series->hosts($clusterId);
     }
 
     /**

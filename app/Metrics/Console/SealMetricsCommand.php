@@ -2,11 +2,11 @@
 
 declare(strict_types=1);
 
-namespace App\Health\Console;
+namespace App\Metrics\Console;
 
 use App\Estate\Models\Cluster;
-use App\Health\Metrics\KeptHours;
-use App\Health\Metrics\PointStore;
+use App\Metrics\Store\KeptHours;
+use App\Metrics\Store\PointStore;
 use App\Platform\Support\Clock;
 use Illuminate\Console\Command;
 
@@ -14,7 +14,7 @@ final class SealMetricsCommand extends Command
 {
     private const DAY = 86_400;
 
-    protected $signature = 'health:seal';
+    protected $signature = 'metrics:seal';
 
     protected $description = 'Puts hours of metrics that are over together, and ends what is older than each cluster keeps';
 

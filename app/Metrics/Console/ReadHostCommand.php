@@ -2,17 +2,17 @@
 
 declare(strict_types=1);
 
-namespace App\Health\Console;
+namespace App\Metrics\Console;
 
 use App\Estate\Models\Cluster;
-use App\Health\Metrics\PointStore;
-use App\Health\Metrics\ThisHost;
+use App\Metrics\Store\PointStore;
+use App\Metrics\Store\ThisHost;
 use App\Platform\Support\Clock;
 use Illuminate\Console\Command;
 
 final class ReadHostCommand extends Command
 {
-    protected $signature = 'health:read-host';
+    protected $signature = 'metrics:read-host';
 
     protected $description = 'Reads what the host this application runs on is doing';
 

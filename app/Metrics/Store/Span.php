@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace App\Health\Metrics;
+namespace App\Metrics\Store;
 
 /**
  * What a series is summed up by.

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace App\Health\Metrics;
+namespace App\Metrics\Store;
 
 use Fulcrion\Core\Metrics\Metric;
 use Illuminate\Support\Facades\DB;
@@ -70,6 +70,11 @@ final class SeriesBook
             ->orderBy('host')->orderBy('name')->orderBy('labels')->get();
 
         return array_values($rows->map(static fn (stdClass $row): KeptSeries => KeptSeries::read($row))->all());
+    }
+
+    public function hosts(int $clusterId): int
+    {
+        return DB::table('metric_series')->where('cluster_id', $clusterId)->distinct()->count('host');
     }
 
     /**
