@@ -47,8 +47,8 @@ final readonly class StripsFigure
         }
         $rest = count($beside->differences) - self::MOST;
         if ($rest > 0) {
-            $strips .= '<div class="strip rest"><span class="quiet">'.Quantity::count($rest).' other '.($rest === 1 ? 'host lies' : 'hosts lie')
-                .' nearer to the middle and '.($rest === 1 ? 'is' : 'are').' in the table.</span></div>';
+            $strips .= '<div class="strip rest"><span class="quiet">'.Quantity::count($rest).' more, nearer to the middle, in the table.'
+                .'</span></div>';
         }
         $axis = '';
         foreach (Scale::times($beside->from, $beside->to, $zone, 7) as $at => $label) {
