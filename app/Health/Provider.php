@@ -10,6 +10,7 @@ use App\Health\Application\ServerEvents;
 use App\Health\Application\StateFindings;
 use App\Health\Application\StateListener;
 use App\Health\Application\StateStore;
+use App\Health\Probes\ProbeFindings;
 use App\Ledger\Findings\FindingSource;
 use App\Ledger\Findings\FindingSources;
 use App\Ledger\Models\Finding;
@@ -18,6 +19,7 @@ use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
 use App\Platform\Sections\Sections;
+use App\Platform\Support\Role;
 use App\Telemetry\Events\ServerRead;
 use Illuminate\Console\Scheduling\Schedule;
 use Illuminate\Support\Facades\Event;
@@ -44,6 +46,14 @@ final class Provider extends Capability
                 ],
             ));
             $sources->register(new FindingSource(
+                ProbeFindings::SOURCE,
+                weighed: 'measured',
+                home: static fn (Finding $finding): array => [
+                    'Is it the system?',
+                    address('system.show').'?'.http_build_query(['cluster' => $finding->cluster->slug]),
+                ],
+            ));
+            $sources->register(new FindingSource(
                 HostFindings::SOURCE,
                 weighed: 'measured',
                 home: static fn (Finding $finding): array => [
@@ -57,14 +67,21 @@ final class Provider extends Capability
     protected function pages(): array
     {
         return [
+            new Page(Bench::Tend, 'system', 'Is it the system?', 'system.show'),
             new Page(Bench::Tend, 'state', 'State of servers', 'state.show'),
             new Page(Bench::Tend, 'beside', 'Hosts side by side', 'host.beside'),
             new Page(Bench::Tend, 'hosts', 'One host', 'host.show'),
         ];
     }
 
+    protected function abilities(): array
+    {
+        return ['probe' => [Role::Engineer, Role::Owner]];
+    }
+
     protected function schedule(Schedule $schedule): void
     {
+        $schedule->command('health:probe')->everyMinute()->withoutOverlapping(5);
         $schedule->command('health:nodes')->everyFiveMinutes()->withoutOverlapping(10);
         $schedule->command('health:judge')->hourlyAt(9)->withoutOverlapping(30);
         $schedule->command('health:prune')->dailyAt('04:05')->withoutOverlapping(60);

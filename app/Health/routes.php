@@ -3,6 +3,7 @@
 declare(strict_types=1);
 
 use App\Health\Http\HostController;
+use App\Health\Http\ProbeController;
 use App\Health\Http\StateController;
 use Illuminate\Support\Facades\Route;
 
@@ -12,5 +13,10 @@ Route::middleware(['auth', 'role:any'])
         Route::get('/state', [StateController::class, 'show'])->name('state.show');
         Route::get('/beside', [HostController::class, 'beside'])->name('host.beside');
         Route::get('/hosts', [HostController::class, 'show'])->name('host.show');
+        Route::get('/system', [ProbeController::class, 'show'])->name('system.show');
+        Route::middleware('can:probe')->group(static function (): void {
+            Route::post('/probes', [ProbeController::class, 'set'])->name('probe.set');
+            Route::post('/probes/{slug}', [ProbeController::class, 'switch'])->name('probe.switch');
+        });
         Route::get('/state/beside', [StateController::class, 'beside'])->name('state.beside');
     });

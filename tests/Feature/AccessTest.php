@@ -92,6 +92,8 @@ final class AccessTest extends TestCase
         'POST tune/tuning/{run}/apply' => ['engineer'],
         'POST tune/plans' => ['engineer'],
         'POST tune/statements/{fingerprint}/plan' => ['engineer'],
+        'POST tend/probes' => ['engineer'],
+        'POST tend/probes/{slug}' => ['engineer'],
         'GET tend/clusters/new' => ['engineer'],
         'POST tend/clusters' => ['engineer'],
         'GET tend/clusters/{cluster}' => ['engineer'],

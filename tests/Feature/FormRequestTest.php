@@ -9,6 +9,7 @@ use App\Cost\Http\Requests as Cost;
 use App\Encodings\Http\Requests as Encodings;
 use App\Estate\Http\Requests as Estate;
 use App\Estate\Models\Cluster;
+use App\Health\Http\Requests as Health;
 use App\Jobs\Http\Requests as Jobs;
 use App\Ledger\Http\Requests as Ledger;
 use App\Limits\Http\Requests as Limits;
@@ -68,6 +69,15 @@ final class FormRequestTest extends TestCase
         $file = static fn (int $kib): UploadedFile => UploadedFile::fake()->create('a.csv', $kib);
 
         return [
+            Health\SetProbeRequest::class => [
+                ['cluster' => 'fernhill', 'statement' => 'SELECT count(*) FROM field.pick', 'schema' => 'field', 'minutes' => 5],
+                [
+                    'cluster' => [null, 'nowhere', ['fernhill']],
+                    'statement' => [null, '', ['x'], $long(4_000), 'DELETE FROM t', 'DROP TABLE t', 'CALL p()'],
+                    'schema' => ['a b', "a'b", $long(64), ['x']],
+                    'minutes' => [null, 0, 61, 'often', 1.5],
+                ],
+            ],
             Access\AddRemediesRequest::class => [
                 ['items' => ['{}'], 'back' => '/guard/try'],
                 [

@@ -82,6 +82,7 @@ final class SectionsTest extends TestCase
             'Prices',
             'Days',
             'Who sees whom',
+            'Is it the system?',
             'State of servers',
             'Hosts side by side',
             'One host',
@@ -157,7 +158,7 @@ final class SectionsTest extends TestCase
             self::assertSame($may, Gate::allows('water'));
             $navigation = $this->navigation();
             self::assertSame(
-                $may ? ['state', 'beside', 'hosts', 'greenhouses'] : ['state', 'beside', 'hosts'],
+                $may ? ['system', 'state', 'beside', 'hosts', 'greenhouses'] : ['system', 'state', 'beside', 'hosts'],
                 array_map(static fn (Page $page): string => $page->name, $navigation[4]['groups']['']),
             );
             self::assertSame('/tune/first', $navigation[1]['address'], 'the first page of a bench is where it opens');

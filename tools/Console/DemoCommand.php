@@ -24,6 +24,7 @@ use Fulcrion\Tools\Demo\DemoMeasurement;
 use Fulcrion\Tools\Demo\DemoNodes;
 use Fulcrion\Tools\Demo\DemoPlans;
 use Fulcrion\Tools\Demo\DemoPrices;
+use Fulcrion\Tools\Demo\DemoProbes;
 use Fulcrion\Tools\Demo\DemoStorage;
 use Fulcrion\Tools\Demo\JobHistory;
 use Fulcrion\Tools\Demo\PracticeWorld;
@@ -53,6 +54,7 @@ final class DemoCommand extends Command
         DemoBudgets $budgets,
         DemoLimits $limits,
         DemoNodes $demoNodes,
+        DemoProbes $demoProbes,
     ): int {
         foreach (Team::PEOPLE as $email => [$name, $role]) {
             User::query()->firstOrCreate(
@@ -104,6 +106,7 @@ final class DemoCommand extends Command
         $limits->write(Clock::seconds());
         $this->output->write(sprintf('  %-46s', 'nodes of the clusters: computing'));
         $demoNodes->write(Clock::seconds());
+        $demoProbes->write(Clock::seconds());
         $this->output->writeln(sprintf("\r  %-46s%-32s", 'nodes of the clusters', 'done'));
 
         // Only once: later it is the schedule's.

@@ -51,6 +51,14 @@ final class DemoHistory
         'platform' => 2.5,
     ];
 
+    /** Seconds of the day at which the complaint's statement runs: 11:00, 11:05 and 11:10. */
+    private const COMPLAINTS = [39_600, 39_900, 40_200];
+
+    private const COMPLAINED = 'SELECT m.site, sum(m.kwh * t.price) AS heat_cost';
+
+    /** Times as much as it used to read. */
+    private const MORE_READ = 30;
+
     private const ERRORS = [
         'division by zero in expression 3',
         'value out of range for type decimal(9,2)',
@@ -118,7 +126,7 @@ final class DemoHistory
         for ($slot = $this->start; $slot < $this->now; $slot += self::SLOT) {
             $records = [...$this->rehearsal ? [] : $this->scheduled($slot), ...$this->people($slot)];
             if (! $this->rehearsal) {
-                array_push($records, ...$this->legacy->of($slot, $this->day($slot)));
+                array_push($records, ...$this->legacy->of($slot, $this->day($slot)), ...$this->complaint($slot));
             }
             usort($records, static fn (array $a, array $b): int => $a['at'] <=> $b['at']);
             foreach ($records as $record) {
@@ -290,6 +298,37 @@ final class DemoHistory
             $chance < 0.009 => ['warnings' => [self::WARNINGS[$this->random->getInt(1, 2)]]],
             default => [],
         };
+    }
+
+    /**
+     * Trouble 18: on the Thursday of week 4 the energy desk asks for all years where it used to ask for two weeks, and says that the
+     * system is slow. It draws nothing, so that all else is as it was.
+     *
+     * @return list<array<string, mixed>&array{at: int}>
+     */
+    private function complaint(int $slot): array
+    {
+        $offset = array_search(intdiv($slot % 86_400, self::SLOT) * self::SLOT, self::COMPLAINTS, true);
+        if ($this->day($slot) <= 21 || gmdate('N', $slot) !== '4' || $offset === false) {
+            return [];
+        }
+        foreach ($this->statements as $statement) {
+            if ($statement->team === 'energy_desk' && str_starts_with($statement->template, self::COMPLAINED)) {
+                $us = (int) ($statement->baseUs * self::MORE_READ * 0.95);
+
+                return [[
+                    'at' => ($slot + 40) * 1_000_000, 'duration_us' => $us,
+                    'sql' => str_replace('{from}', '2024-01-01', $statement->template),
+                    'database' => $statement->database, 'user' => $statement->team, 'application' => $statement->application,
+                    'client_host' => self::HOSTS['energy_desk'][0], 'queue' => 'shared', 'rows_returned' => $statement->rowsReturned,
+                    'rows_examined' => $statement->rowsExamined * self::MORE_READ, 'rows_affected' => 0,
+                    'bytes_scanned' => $statement->bytesScanned * self::MORE_READ, 'bytes_spilled' => 0, 'queued_us' => 0, 'lock_us' => 0,
+                    'cpu_us' => (int) ($us * 0.5), 'full_scan' => true,
+                ]];
+            }
+        }
+
+        return [];
     }
 
     /** Whether the collector of the rehearsal cluster was not there. */

@@ -6,6 +6,7 @@ namespace App\Health\Console;
 
 use App\Estate\Models\Cluster;
 use App\Health\Application\HostFindings;
+use App\Health\Probes\ProbeFindings;
 use App\Platform\Support\Clock;
 use Illuminate\Console\Command;
 
@@ -13,12 +14,13 @@ final class JudgeHostsCommand extends Command
 {
     protected $signature = 'health:judge';
 
-    protected $description = 'Looks for hosts that differ from their neighbours and for times in which nobody read them';
+    protected $description = 'Looks for hosts that differ from their neighbours, times in which nobody read them, and what probes tell';
 
-    public function handle(HostFindings $findings): int
+    public function handle(HostFindings $findings, ProbeFindings $probes): int
     {
         foreach (Cluster::query()->get() as $cluster) {
             $findings->report($cluster, Clock::seconds());
+            $probes->report($cluster, Clock::seconds());
         }
 
         return self::SUCCESS;

@@ -62,6 +62,34 @@ final class WindowText
         );
     }
 
+    /**
+     * A moment as people type it: "monday 08:40", "yesterday 11:00", "08:40", "2026-11-23 08:40" or "now". A weekday is the last one that
+     * has been.
+     *
+     * @param  int  $now Unix seconds
+     * @return int Unix seconds
+     *
+     * @throws InvalidArgumentException with a text for the person who typed it
+     */
+    public static function instant(string $text, int $now, DateTimeZone $zone): int
+    {
+        $text = strtolower(trim((string) preg_replace('~[\s+]+~', ' ', $text)));
+        $here = (new DateTimeImmutable('@'.$now))->setTimezone($zone);
+        $at = preg_match('~^'.self::CLOCK.'$~', $text) === 1 ? self::at($here->setTime(0, 0), $text) : self::moment($text, $here, false);
+        if ($at === null) {
+            throw new InvalidArgumentException("\"{$text}\" is not a moment. Try: monday 08:40, yesterday 11:00, 08:40, or 2026-11-20 "
+                .'06:00.');
+        }
+        if ($at->getTimestamp() > $now && preg_match('~^[a-z]~', $text) === 1 && ! str_starts_with($text, 'to')) {
+            $at = $at->modify('-7 days');
+        }
+        if ($at->getTimestamp() > $now) {
+            throw new InvalidArgumentException('That moment has not been yet.');
+        }
+
+        return max(0, $at->getTimestamp());
+    }
+
     /** The form that parse() reads back, for fixed windows. */
     public static function format(Window $window, DateTimeZone $zone): string
     {

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Core\Time;
 
+use DateTimeImmutable;
 use DateTimeZone;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Core\Time\Window;
@@ -63,6 +64,31 @@ final class WindowTextTest extends TestCase
         foreach ([[0, 300], [86_400 * 3, 86_400 * 3 + 7_200], [300, 86_400 * 30]] as [$from, $to]) {
             $window = new Window(self::NOW - 120 - $to, self::NOW - 120 - $from);
             self::assertEquals($window, WindowText::parse(WindowText::format($window, $zone), self::NOW, $zone));
+        }
+    }
+
+    public function test_reads_a_moment(): void
+    {
+        // Monday, 30 November 2026, 05:00 in Berlin.
+        $zone = new DateTimeZone('Europe/Berlin');
+        $now = (new DateTimeImmutable('2026-11-30 05:00', $zone))->getTimestamp();
+        foreach ([
+            'Monday 08:40' => '2026-11-23 08:40', 'monday 04:00' => '2026-11-30 04:00', 'tue 11' => '2026-11-24 11:00',
+            'yesterday 11:00' => '2026-11-29 11:00', '04:30' => '2026-11-30 04:30', '2026-11-20 06:05' => '2026-11-20 06:05',
+            'now' => '2026-11-30 05:00', 'today 00:10' => '2026-11-30 00:10', 'friday' => '2026-11-27 00:00', 'last mon 06:00' =>
+            '2026-11-23 06:00',
+        ] as $text => $expected) {
+            $at = WindowText::instant($text, $now, $zone);
+            self::assertSame($expected, (new DateTimeImmutable("@{$at}"))->setTimezone($zone)->format('Y-m-d H:i'), $text);
+        }
+        foreach (['08:40' => 'not been yet', 'today 23:00' => 'not been yet', '2026-12-01 00:00' => 'not been yet',
+            'soon' => 'not a moment', '' => 'not a moment', '25:00' => 'not a moment', 'monday 8:99' => 'not a moment'] as $text => $complaint) {
+            try {
+                WindowText::instant($text, $now, $zone);
+                self::fail($text);
+            } catch (InvalidArgumentException $error) {
+                self::assertStringContainsString($complaint, $error->getMessage());
+            }
         }
     }
 
