@@ -81,8 +81,10 @@ final class WindowTextTest extends TestCase
             $at = WindowText::instant($text, $now, $zone);
             self::assertSame($expected, (new DateTimeImmutable("@{$at}"))->setTimezone($zone)->format('Y-m-d H:i'), $text);
         }
-        foreach (['08:40' => 'not been yet', 'today 23:00' => 'not been yet', '2026-12-01 00:00' => 'not been yet',
-            'soon' => 'not a moment', '' => 'not a moment', '25:00' => 'not a moment', 'monday 8:99' => 'not a moment'] as $text => $complaint) {
+        foreach ([
+            '08:40' => 'not been yet', 'today 23:00' => 'not been yet', '2026-12-01 00:00' => 'not been yet', 'soon' => 'not a moment',
+            '' => 'not a moment', '25:00' => 'not a moment', 'monday 8:99' => 'not a moment',
+        ] as $text => $complaint) {
             try {
                 WindowText::instant($text, $now, $zone);
                 self::fail($text);
