@@ -45,6 +45,7 @@ final class ToolsProvider extends ServiceProvider
         Bench\LimitGuardBench::class,
         Bench\MetricsBench::class,
         Bench\MetricsReadBench::class,
+        Bench\AgentBench::class,
         Bench\OutlierBench::class,
         Bench\UsageExploreBench::class,
         Bench\LiveBench::class,

@@ -92,6 +92,8 @@ final class AccessTest extends TestCase
         'POST tune/tuning/{run}/apply' => ['engineer'],
         'POST tune/plans' => ['engineer'],
         'POST tune/statements/{fingerprint}/plan' => ['engineer'],
+        'POST tend/sources' => ['engineer'],
+        'POST tend/sources/{scrape}/remove' => ['engineer'],
         'POST tend/probes' => ['engineer'],
         'POST tend/probes/{slug}' => ['engineer'],
         'GET tend/clusters/new' => ['engineer'],
@@ -161,7 +163,7 @@ final class AccessTest extends TestCase
         'POST people/{user}' => [],
     ];
 
-    private const OPEN = ['GET sign-in', 'POST sign-in', 'GET up', 'POST api/executions',
+    private const OPEN = ['GET sign-in', 'POST sign-in', 'GET up', 'POST api/executions', 'POST api/v1/metrics', 'POST api/hosts',
         'GET api/usage', 'POST api/jobs'];
 
     public function test_a_number_no_record_can_have_is_not_found(): void
@@ -332,6 +334,7 @@ final class AccessTest extends TestCase
             '{schedule}' => '1',
             '{account}' => '1',
             '{attachment}' => '1',
+            '{scrape}' => '1',
         ];
         $seen = [];
         foreach (Routes::getRoutes()->getRoutes() as $route) {

@@ -13,6 +13,7 @@ use App\Health\Http\Requests as Health;
 use App\Jobs\Http\Requests as Jobs;
 use App\Ledger\Http\Requests as Ledger;
 use App\Limits\Http\Requests as Limits;
+use App\Metrics\Http\Requests as Metrics;
 use App\Platform\Http\Requests as Platform;
 use App\Platform\Support\Role;
 use App\Sessions\Http\Requests as Sessions;
@@ -69,6 +70,15 @@ final class FormRequestTest extends TestCase
         $file = static fn (int $kib): UploadedFile => UploadedFile::fake()->create('a.csv', $kib);
 
         return [
+            Metrics\AddScrapeRequest::class => [
+                ['cluster' => 'fernhill', 'host' => 'fern-01', 'address' => 'https://192.0.2.7:9100/metrics', 'seconds' => 30],
+                [
+                    'cluster' => [null, 'nowhere', ['fernhill']],
+                    'host' => [null, '', 'a b', $long(120), ['x']],
+                    'address' => [null, 'fern-01', 'ftp://a/', 'http://', 'http://u:p@a/', 'http://169.254.169.254/', $long(500), ['x']],
+                    'seconds' => [null, 9, 3_601, 'often'],
+                ],
+            ],
             Health\SetProbeRequest::class => [
                 ['cluster' => 'fernhill', 'statement' => 'SELECT count(*) FROM field.pick', 'schema' => 'field', 'minutes' => 5],
                 [

@@ -86,6 +86,7 @@ final class SectionsTest extends TestCase
             'State of servers',
             'Hosts side by side',
             'One host',
+            'Sources of metrics',
             'Findings',
             'Changes',
             'Proofs',
@@ -158,7 +159,7 @@ final class SectionsTest extends TestCase
             self::assertSame($may, Gate::allows('water'));
             $navigation = $this->navigation();
             self::assertSame(
-                $may ? ['system', 'state', 'beside', 'hosts', 'greenhouses'] : ['system', 'state', 'beside', 'hosts'],
+                $may ? ['system', 'state', 'beside', 'hosts', 'greenhouses', 'sources'] : ['system', 'state', 'beside', 'hosts', 'sources'],
                 array_map(static fn (Page $page): string => $page->name, $navigation[4]['groups']['']),
             );
             self::assertSame('/tune/first', $navigation[1]['address'], 'the first page of a bench is where it opens');

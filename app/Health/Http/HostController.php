@@ -8,6 +8,7 @@ use App\Estate\Models\Cluster;
 use App\Health\Application\BesidePage;
 use App\Health\Application\HostMeasure;
 use App\Health\Application\HostPage;
+use App\Health\Application\OtherMetrics;
 use App\Metrics\Store\HostReadings;
 use App\Platform\Figures\TimeMarks;
 use App\Platform\Models\User;
@@ -28,7 +29,7 @@ final readonly class HostController
 
     private const BESIDE_WINDOW = 'last 7 days';
 
-    public function __construct(private HostReadings $readings, private TimeMarks $marks)
+    public function __construct(private HostReadings $readings, private TimeMarks $marks, private OtherMetrics $others)
     {
     }
 
@@ -58,6 +59,8 @@ final readonly class HostController
         return view('health.hosts', [
             'clusters' => $this->clusters(),
             'hosts' => $hosts,
+            'others' => $cluster === null || $host === null ? [[], 0]
+                : $this->others->of($cluster->id, (string) $host, $window->from, min($window->to, Clock::seconds() + 60)),
             'page' => $cluster === null || $host === null ? null : HostPage::of(
                 $cluster->id,
                 (string) $host,

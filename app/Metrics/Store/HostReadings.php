@@ -52,6 +52,12 @@ final readonly class HostReadings
             ?? array_map(static fn (): Readings => new Readings([], $patience), self::NAMES);
     }
 
+    /** Whether a metric is one every host tells, by its name. */
+    public static function isShown(string $metric): bool
+    {
+        return in_array($metric, array_column(self::NAMES, 0), true);
+    }
+
     /** How many hosts of a cluster are known. */
     public function hosts(int $clusterId): int
     {

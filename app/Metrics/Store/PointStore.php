@@ -29,19 +29,37 @@ final readonly class PointStore
 
     /**
      * @param  list<Metric>  $metrics
-     * @return int how many values were taken; none where this reading is known already
+     * @return int how many values were taken; those that are known already are not
      */
     public function take(int $clusterId, string $host, int $atMs, array $metrics): int
     {
-        $values = $this->series->values($clusterId, $host, $metrics);
+        return $this->takeValues($clusterId, $host, $atMs, $this->series->values($clusterId, $host, $metrics));
+    }
+
+    /**
+     * @param  array<int, float>  $values by number of the series, all of one host
+     * @return int how many were taken; those that are known already are not
+     */
+    public function takeValues(int $clusterId, string $host, int $atMs, array $values): int
+    {
         if ($values === []) {
             return 0;
         }
-        $taken = DB::table('metric_frames')->insertOrIgnore([
-            'cluster_id' => $clusterId, 'host' => $host, 'at_ms' => $atMs, 'body' => self::packed($values),
-        ]);
+        $frame = ['cluster_id' => $clusterId, 'host' => $host, 'at_ms' => $atMs];
+        if (DB::table('metric_frames')->insertOrIgnore($frame + ['body' => self::packed($values)]) === 1) {
+            return count($values);
+        }
 
-        return $taken === 1 ? count($values) : 0;
+        // Somebody else told of the same host at the same moment: what they did not is added.
+        return DB::transaction(function () use ($frame, $values): int {
+            $known = self::unpacked((string) DB::table('metric_frames')->where($frame)->lockForUpdate()->value('body'));
+            $new = array_diff_key($values, $known);
+            if ($new !== []) {
+                DB::table('metric_frames')->where($frame)->update(['body' => self::packed($known + $new)]);
+            }
+
+            return count($new);
+        }, 3);
     }
 
     /**

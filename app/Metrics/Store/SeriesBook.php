@@ -14,7 +14,7 @@ use stdClass;
 final class SeriesBook
 {
     /** More series than this of one host is a mistake of who sends them, as a label with another value each time. */
-    private const MOST = 2_000;
+    public const MOST = 2_000;
 
     /** @var array<string, array<string, int>> number by key, by cluster and host */
     private array $known = [];

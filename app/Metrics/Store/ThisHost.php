@@ -53,10 +53,7 @@ final readonly class ThisHost
             $size = @disk_total_space($folder);
             $free = @disk_free_space($folder);
             if ($size !== false && $free !== false && $size > 0) {
-                $labels = ['system.filesystem.mountpoint' => $folder];
-                $metrics[] = new Metric('system.filesystem.limit', 'By', $size, $labels);
-                $metrics[] = new Metric('system.filesystem.usage', 'By', $size - $free,
-                    $labels + ['system.filesystem.state' => 'used']);
+                array_push($metrics, ...ProcText::fileSystem($folder, $size, $free));
             }
         }
 

@@ -47,6 +47,21 @@ final class ProcText
     }
 
     /**
+     * A file system, which no file of /proc tells of.
+     *
+     * @return list<Metric>
+     */
+    public static function fileSystem(string $mountpoint, float $bytes, float $free): array
+    {
+        $labels = ['system.filesystem.mountpoint' => $mountpoint];
+
+        return [
+            new Metric('system.filesystem.limit', 'By', $bytes, $labels),
+            new Metric('system.filesystem.usage', 'By', $bytes - $free, $labels + ['system.filesystem.state' => 'used']),
+        ];
+    }
+
+    /**
      * @return list<Metric>
      */
     private static function processor(string $text): array

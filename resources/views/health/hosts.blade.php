@@ -22,6 +22,17 @@
     @elseif($page->charts === [])<x-empty>No reading lies in this window.</x-empty>@endif
     @if($page !== null)
     @include('health.charts', ['charts' => $page->charts])
+    @if($others[0] !== [])<h2>What else is told of it</h2>
+    <x-table name="Other metrics"><thead><tr><th scope="col">Metric</th><th scope="col">Labels</th><th scope="col">Unit</th>
+        <th scope="col" class="n">Last</th><th scope="col" class="n">Lowest</th><th scope="col" class="n">Highest</th>
+        <th scope="col" class="n">Readings</th></tr></thead><tbody>@foreach($others[0] as [$series, $was])<tr data-row>
+        <td class="mono">{{ $series->name }}@if($series->isCounter) <span class="quiet">counter</span>@endif</td>
+        <td class="small">@foreach($series->labels as $label => $value){{ $label }} {{ $value }}@if(! $loop->last), @endif @endforeach</td>
+        <td>{{ $series->unit === '1' ? '' : $series->unit }}</td><td class="n">{{ Quantity::digits($was->last) }}</td>
+        <td class="n">{{ Quantity::digits($was->low) }}</td><td class="n">{{ Quantity::digits($was->high) }}</td>
+        <td class="n">{{ $was->count }}</td></tr>@endforeach</tbody></x-table>
+    @if($others[1] > count($others[0]))<p class="quiet small">{{ count($others[0]) }} of {{ Quantity::count($others[1]) }} series.</p>@endif
+    @endif
     <p class="quiet small">{{ $page->step < 60 ? "Intervals of {$page->step} s." : 'Intervals of '.
         Quantity::duration($page->step * 1e6).'.' }} {{
         $cluster->connector === 'practice' ? 'Modelled from the executions that were in flight'

@@ -1,0 +1,38 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Metrics\Http;
+
+use App\Metrics\Intake\MetricIntake;
+use App\Metrics\Intake\SourceKind;
+use Fulcrion\Core\Metrics\Wire\HostReadingReader;
+use Illuminate\Http\JsonResponse;
+use Illuminate\Http\Request;
+
+/**
+ * Takes readings of /proc from agents, for the cluster of the token.
+ */
+final readonly class HostReadingController
+{
+    public function __construct(private MetricIntake $intake)
+    {
+    }
+
+    public function __invoke(Request $request): JsonResponse
+    {
+        $sent = SentBody::of($request);
+        if ($sent instanceof JsonResponse) {
+            return $sent;
+        }
+        $readings = HostReadingReader::read($sent->text);
+        if ($readings->reception->values === [] && $readings->reception->refused > 0) {
+            return response()->json(['message' => implode('; ', $readings->reception->complaints)], 400);
+        }
+        $result = $this->intake->take($sent->cluster, $readings->reception, SourceKind::Agent, '', $readings->sentMs);
+
+        return response()->json([
+            'taken' => $result->taken, 'repeated' => $result->repeated, 'refused' => $result->refused, 'complaints' => $result->complaints,
+        ], 200, [], JSON_INVALID_UTF8_SUBSTITUTE);
+    }
+}

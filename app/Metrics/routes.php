@@ -1,0 +1,16 @@
+<?php
+
+declare(strict_types=1);
+
+use App\Metrics\Http\SourceController;
+use Illuminate\Support\Facades\Route;
+
+Route::middleware(['auth', 'role:any'])
+    ->prefix('tend/sources')
+    ->group(static function (): void {
+        Route::get('/', [SourceController::class, 'index'])->name('source.index');
+        Route::middleware('can:connect')->group(static function (): void {
+            Route::post('/', [SourceController::class, 'add'])->name('source.add');
+            Route::post('/{scrape}/remove', [SourceController::class, 'remove'])->name('source.remove')->whereNumber('scrape');
+        });
+    });
