@@ -2,9 +2,11 @@
 
 declare(strict_types=1);
 
+use App\Health\Http\ClusterLinesController;
 use App\Health\Http\HostController;
 use App\Health\Http\ProbeController;
 use App\Health\Http\StateController;
+use App\Health\Http\TimeController;
 use Illuminate\Support\Facades\Route;
 
 Route::middleware(['auth', 'role:any'])
@@ -13,6 +15,10 @@ Route::middleware(['auth', 'role:any'])
         Route::get('/state', [StateController::class, 'show'])->name('state.show');
         Route::get('/beside', [HostController::class, 'beside'])->name('host.beside');
         Route::get('/hosts', [HostController::class, 'show'])->name('host.show');
+        Route::get('/lines', ClusterLinesController::class)->name('cluster.lines');
+        Route::get('/time', [TimeController::class, 'show'])->name('cluster.time');
+        Route::get('/moment', [TimeController::class, 'moment'])->name('moment.show');
+        Route::get('/moment/file', [TimeController::class, 'file'])->name('moment.file');
         Route::get('/system', [ProbeController::class, 'show'])->name('system.show');
         Route::middleware('can:probe')->group(static function (): void {
             Route::post('/probes', [ProbeController::class, 'set'])->name('probe.set');

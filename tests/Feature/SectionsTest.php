@@ -83,6 +83,8 @@ final class SectionsTest extends TestCase
             'Days',
             'Who sees whom',
             'Is it the system?',
+            'Over time',
+            'A moment',
             'State of servers',
             'Hosts side by side',
             'One host',
@@ -159,7 +161,7 @@ final class SectionsTest extends TestCase
             self::assertSame($may, Gate::allows('water'));
             $navigation = $this->navigation();
             self::assertSame(
-                $may ? ['system', 'state', 'beside', 'hosts', 'greenhouses', 'sources'] : ['system', 'state', 'beside', 'hosts', 'sources'],
+                ['system', 'time', 'moment', 'state', 'beside', 'hosts', ...$may ? ['greenhouses'] : [], 'sources'],
                 array_map(static fn (Page $page): string => $page->name, $navigation[4]['groups']['']),
             );
             self::assertSame('/tune/first', $navigation[1]['address'], 'the first page of a bench is where it opens');

@@ -88,6 +88,12 @@ enum HostMeasure: string
         return $values;
     }
 
+    /** Of the units it is told in. */
+    public function base(): int
+    {
+        return $this === self::DiskTime || $this === self::Processor ? 1 : 1024;
+    }
+
     public function format(float $value): string
     {
         return match ($this) {

@@ -29,6 +29,16 @@ final readonly class Measure
         ));
     }
 
+    /**
+     * Values that are known already.
+     *
+     * @param  list<float|null>  $values one a step
+     */
+    public static function given(string $name, array $values): self
+    {
+        return new self($name, [], static fn (): array => $values);
+    }
+
     /** The largest of what is so much at a moment. */
     public static function most(string $name, string $of): self
     {

@@ -11,15 +11,14 @@ use App\Health\Probes\ProbeBook;
 use App\Health\Probes\ProbePages;
 use App\Health\Probes\ProbeRunner;
 use App\Platform\Models\User;
+use App\Platform\Support\AskedMoment;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Journal;
 use Fulcrion\Core\Text\Quantity;
-use Fulcrion\Core\Time\WindowText;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
-use InvalidArgumentException;
 
 /**
  * Is it the system? And the probe that tells.
@@ -42,28 +41,22 @@ final readonly class ProbeController
 
             return is_string($typed) ? mb_substr(trim($typed), 0, self::MOST_LETTERS) : '';
         };
-        $now = Clock::seconds();
-        [$at, $complaint] = [$now, null];
-        try {
-            $at = $text('at') === '' ? $now : WindowText::instant($text('at'), $now, $user->zone());
-        } catch (InvalidArgumentException $error) {
-            $complaint = $error->getMessage();
-        }
+        $asked = AskedMoment::of($request, $user->zone());
         $statement = preg_match('~^[0-9a-f]{32}$~', $text('statement')) === 1 ? $text('statement') : null;
 
         return view('health.system', [
             'clusters' => $clusters,
             'cluster' => $cluster,
-            'at' => $text('at'),
+            'at' => $asked->text,
             'statement' => $statement,
-            'complaint' => $complaint,
+            'complaint' => $asked->complaint,
             'zone' => $user->zone(),
             'page' => $cluster === null ? null : $pages->of(
                 $cluster,
-                $at,
+                $asked->at,
                 $statement,
                 $text('account') === '' ? null : $text('account'),
-                $now,
+                Clock::seconds(),
                 $user->zone(),
             ),
             'account' => $text('account'),

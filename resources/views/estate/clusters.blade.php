@@ -6,6 +6,9 @@
 <div class="reading">
     <h1>{{ $clusters->count() }} {{ Str::plural('cluster', $clusters->count()) }} watched{{
         $failing->isEmpty() ? '' : '; '.$failing->pluck('name')->implode(', ').' cannot be read' }}</h1>
+    <div hx-get="{{ address('cluster.lines') }}?{{ http_build_query(request()->only('at')) }}" hx-trigger="load" hx-swap="outerHTML">
+        <p class="quiet">Looking at all clusters …</p></div>
+    <h2>Telemetry</h2>
     @can('connect')<div class="tools"><a href="{{ address('cluster.create') }}">Add a cluster</a></div>@endcan
     <x-table name="Clusters">
         <thead><tr><th scope="col">Cluster</th><th scope="col">Role</th><th scope="col">Telemetry from</th><th scope="col">State</th>

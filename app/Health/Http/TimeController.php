@@ -1,0 +1,106 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Health\Http;
+
+use App\Estate\Models\Cluster;
+use App\Health\Application\ClusterTime;
+use App\Health\Application\InFlightAt;
+use App\Health\Application\MomentPage;
+use App\Metrics\Store\HostReadings;
+use App\Platform\Figures\TimeMarks;
+use App\Platform\Models\User;
+use App\Platform\Support\AskedMoment;
+use App\Platform\Support\AskedWindow;
+use App\Platform\Support\Clock;
+use App\Platform\Support\MomentStyle;
+use App\Telemetry\Store\ReadingGaps;
+use Illuminate\Container\Attributes\CurrentUser;
+use Illuminate\Contracts\View\View;
+use Illuminate\Database\Eloquent\Collection;
+use Illuminate\Foundation\Vite;
+use Illuminate\Http\Request;
+use Illuminate\Http\Response;
+
+/**
+ * One cluster over time, and one moment of it.
+ */
+final readonly class TimeController
+{
+    private const WINDOW = 'last 24 hours';
+
+    public function __construct(private MomentPage $moments)
+    {
+    }
+
+    public function show(
+        Request $request,
+        HostReadings $readings,
+        ReadingGaps $gaps,
+        TimeMarks $marks,
+        InFlightAt $inFlight,
+        #[CurrentUser] User $user,
+    ): View {
+        $cluster = $this->cluster($request);
+        $asked = AskedWindow::of($request, self::WINDOW, $user->zone());
+        $moment = AskedMoment::of($request, $user->zone());
+        $window = $asked->window;
+        $page = $cluster === null ? null : ClusterTime::of($cluster, $window, Clock::seconds(), $user->zone(), $readings, $gaps,
+            $marks->of($cluster->id, $window->from, $window->to));
+        // Without a moment the one at which most was in flight.
+        $at = $moment->text === '' || $moment->complaint !== null ? $page?->peak : $moment->at;
+
+        return view('health.time', [
+            'clusters' => $this->clusters(), 'cluster' => $cluster, 'page' => $page, 'text' => $asked->text,
+            'complaint' => $asked->complaint ?? $moment->complaint, 'zone' => $user->zone(), 'at' => $at, 'typed' => $moment->text,
+            'executions' => $cluster === null || $at === null ? [] : $inFlight->of($cluster, $at),
+        ]);
+    }
+
+    public function moment(Request $request, #[CurrentUser] User $user): View
+    {
+        $cluster = $this->cluster($request);
+        $asked = AskedMoment::of($request, $user->zone());
+
+        return view('health.moment', [
+            'clusters' => $this->clusters(), 'cluster' => $cluster, 'at' => $asked->at, 'text' => $asked->text,
+            'complaint' => $asked->complaint, 'zone' => $user->zone(),
+            'page' => $cluster === null ? null : $this->moments->of($cluster, $asked->at, $user->zone()),
+        ]);
+    }
+
+    /** The same as one file that needs neither network nor this application. */
+    public function file(Request $request, Vite $vite, #[CurrentUser] User $user): Response
+    {
+        $cluster = $this->cluster($request) ?? abort(404);
+        $at = AskedMoment::of($request, $user->zone())->at;
+        $html = view('health.report-moment', [
+            'cluster' => $cluster, 'at' => $at, 'zone' => $user->zone(), 'page' => $this->moments->of($cluster, $at, $user->zone()),
+            'about' => "moment · cluster {$cluster->name} · ".moment($at * 1_000_000, MomentStyle::Second, $user->zone())
+                ." ({$user->zone()->getName()})",
+            'style' => $vite->content('resources/scss/report.scss'),
+            'madeAt' => Clock::seconds(),
+        ])->render();
+
+        return response($html, 200, [
+            'Content-Type' => 'text/html; charset=utf-8',
+            'Content-Disposition' => "attachment; filename=\"{$cluster->slug}-".gmdate('Ymd-His', $at).'.html"',
+        ]);
+    }
+
+    /**
+     * @return Collection<int, Cluster>
+     */
+    private function clusters(): Collection
+    {
+        return Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->get();
+    }
+
+    private function cluster(Request $request): ?Cluster
+    {
+        $clusters = $this->clusters();
+
+        return $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
+    }
+}
