@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 use App\Health\Http\ClusterLinesController;
 use App\Health\Http\HostController;
+use App\Health\Http\LiveController;
 use App\Health\Http\ProbeController;
 use App\Health\Http\StateController;
 use App\Health\Http\TimeController;
@@ -24,5 +25,7 @@ Route::middleware(['auth', 'role:any'])
             Route::post('/probes', [ProbeController::class, 'set'])->name('probe.set');
             Route::post('/probes/{slug}', [ProbeController::class, 'switch'])->name('probe.switch');
         });
+        Route::get('/live', [LiveController::class, 'show'])->name('host.live');
+        Route::get('/live/part', [LiveController::class, 'part'])->name('host.live-part');
         Route::get('/state/beside', [StateController::class, 'beside'])->name('state.beside');
     });

@@ -310,6 +310,39 @@ final class HostTest extends TestCase
         $this->get('/tend/hosts?host=fern-07')->assertSee('fern-07 was 50% busy, and nothing is known of 5 min of this window');
     }
 
+    public function test_this_host_is_looked_at_live_and_others_as_they_were_kept(): void
+    {
+        Carbon::setTestNow();
+        $this->actingAs($this->person(Role::Viewer));
+        $this->get('/tend/live')->assertOk()->assertSee('No host is read yet');
+        Artisan::call('metrics:read-host');
+        $name = (new ThisHost())->name();
+        $page = (string) $this->get('/tend/live')->assertOk()->assertSee('The busiest processes')->assertSee('Pause')->getContent();
+        self::assertMatchesRegularExpression('~'.preg_quote($name, '~').' is [\d.]+% busy~', $page);
+        self::assertStringContainsString('hx-trigger="every 2s"', $page);
+        // It burns a processor between two looks, and is seen to.
+        for ($end = hrtime(true) + 400_000_000; hrtime(true) < $end;) {
+            hash('sha256', 'leaf');
+        }
+        $part = (string) $this->get('/tend/live/part')->assertOk()->getContent();
+        self::assertMatchesRegularExpression('~<td class="n">'.getmypid().'</td>~', $part);
+        self::assertStringNotContainsString('<html', $part);
+        $paused = (string) $this->get('/tend/live/part?paused=1')->assertOk()->assertSee('Resume')->getContent();
+        self::assertStringNotContainsString('every 2s', $paused);
+        $this->get('/tend/live?at=nonsense&host=nobody')->assertOk()->assertSee('This moment is shown instead');
+        // Another host, and one that has been.
+        $cpu = static fn (string $mode, float $value): Metric => new Metric('system.cpu.time', 's', $value, ['cpu.mode' => $mode], true);
+        for ($i = 0; $i <= 30; $i++) {
+            app(PointStore::class)->take($this->cluster->id, 'fern-09', (time() - 7_200 + 60 * $i) * 1_000, [
+                $cpu('user', 15.0 * $i), $cpu('idle', 45.0 * $i), new Metric('system.memory.limit', 'By', 1_024.0),
+            ]);
+        }
+        $this->get('/tend/live?host=fern-09')->assertOk()->assertSee('Nothing is known of fern-09 at that moment');
+        $at = gmdate('Y-m-d H:i', time() - 6_000);
+        $this->get('/tend/live?host=fern-09&at='.urlencode($at))->assertOk()->assertSee('fern-09 was 25% busy')->assertSee('of 1 KiB')
+            ->assertDontSee('every 2s');
+    }
+
     public function test_what_is_older_than_the_cluster_keeps_goes(): void
     {
         $this->take(self::HOUR + 10, 1.0);

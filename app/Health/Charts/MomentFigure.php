@@ -9,7 +9,6 @@ use App\Health\Application\InFlightAt;
 use App\Platform\Figures\Axis;
 use App\Platform\Figures\Figure;
 use App\Platform\Figures\Frame;
-use App\Platform\Figures\Scale;
 use App\Platform\Support\MomentStyle;
 use DateTimeZone;
 use Fulcrion\Core\Text\Quantity;
@@ -28,6 +27,10 @@ final readonly class MomentFigure
     private const LEAST = 60;
 
     private const LONGEST = 3_600;
+
+    private const STEPS = [10, 30, 60, 300, 600, 1_800];
+
+    private const LABELS = 8;
 
     private const THIN = 3.0;
 
@@ -61,7 +64,7 @@ final readonly class MomentFigure
             beside: 10,
         );
         $frame->hatch('moment-waits', 'waits-line', 5);
-        $frame->along(Scale::times($from, $to, $zone, 7), within: true);
+        $frame->along(self::times($from, $to, $zone), within: true);
         $frame->box('usual', $frame->x((float) $at), $frame->top - 6, $frame->x((float) $at + InFlightAt::MINUTE) - $frame->x((float) $at),
             $frame->bottom - $frame->top + 6);
         $rows = [];
@@ -91,5 +94,25 @@ final readonly class MomentFigure
         return $frame->figure('Each bar is an execution from its start to its end, thick by what it read; the part it waited in a queue is '
             .'hatched. Of each statement and hour the slowest and a few others are kept one by one, so that short ones may be missing.',
             ['statement', 'account', 'began', 'took', 'waited', 'read'], $rows);
+    }
+
+    /**
+     * @return array<int, string> labels by Unix second
+     */
+    private static function times(int $from, int $to, DateTimeZone $zone): array
+    {
+        $step = self::STEPS[count(self::STEPS) - 1];
+        foreach (self::STEPS as $one) {
+            if (($to - $from) / $one <= self::LABELS) {
+                $step = $one;
+                break;
+            }
+        }
+        $labels = [];
+        for ($at = intdiv($from + $step - 1, $step) * $step; $at <= $to; $at += $step) {
+            $labels[$at] = moment($at * 1_000_000, MomentStyle::Clock, $zone);
+        }
+
+        return $labels;
     }
 }

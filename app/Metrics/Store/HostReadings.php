@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Metrics\Store;
 
+use Fulcrion\Core\Metrics\Metric;
 use Fulcrion\Core\Metrics\Points;
 use Fulcrion\Core\Metrics\Readings;
 
@@ -56,6 +57,26 @@ final readonly class HostReadings
     public static function isShown(string $metric): bool
     {
         return in_array($metric, array_column(self::NAMES, 0), true);
+    }
+
+    /**
+     * The same from one reading that is not kept: values of several devices are added up.
+     *
+     * @param  list<Metric>  $metrics
+     * @return array<string, float> by short name
+     */
+    public static function sums(array $metrics): array
+    {
+        $sums = [];
+        foreach (self::NAMES as $short => [$name, $labels]) {
+            foreach ($metrics as $one) {
+                if ($one->name === $name && array_intersect_assoc($labels, $one->labels) === $labels) {
+                    $sums[$short] = ($sums[$short] ?? 0.0) + $one->value;
+                }
+            }
+        }
+
+        return $sums;
     }
 
     /** How many hosts of a cluster are known. */

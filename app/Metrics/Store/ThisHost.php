@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Metrics\Store;
 
+use Fulcrion\Core\Metrics\HostProcess;
 use Fulcrion\Core\Metrics\Metric;
 use Fulcrion\Core\Metrics\ProcText;
 
@@ -41,6 +42,23 @@ final readonly class ThisHost
         }
 
         return $files === [] ? [] : [...ProcText::read($files), ...$this->fileSystems()];
+    }
+
+    /**
+     * @return array<int, HostProcess> by number
+     */
+    public function processes(): array
+    {
+        $processes = [];
+        foreach ((array) @scandir($this->proc) as $name) {
+            $stat = ctype_digit((string) $name) ? @file_get_contents("{$this->proc}/{$name}/stat") : false;
+            $one = is_string($stat) ? ProcText::process($stat) : null;
+            if ($one !== null) {
+                $processes[$one->pid] = $one;
+            }
+        }
+
+        return $processes;
     }
 
     /**

@@ -47,6 +47,23 @@ final class ProcText
     }
 
     /**
+     * A process as its own stat tells of it; its name may hold spaces and brackets.
+     *
+     * @param  int  $pageBytes of memory
+     */
+    public static function process(string $stat, int $pageBytes = 4_096): ?HostProcess
+    {
+        if (preg_match('~^(\d+) \((.*)\) (\S) (.*)$~s', trim($stat), $match) !== 1) {
+            return null;
+        }
+        // Counted from the state, which is the third: times of the process at 14 and 15, its resident pages at 24.
+        $of = explode(' ', $match[4]);
+
+        return count($of) < 21 ? null : new HostProcess((int) $match[1], $match[2], ((float) $of[10] + (float) $of[11]) / self::TICKS,
+            (int) $of[20] * $pageBytes);
+    }
+
+    /**
      * A file system, which no file of /proc tells of.
      *
      * @return list<Metric>

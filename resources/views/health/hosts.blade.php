@@ -15,7 +15,9 @@
     @endif
     <h1>{{ $page->sentence ?? 'No host is read yet' }}</h1>
     @if($page !== null)<p><a href="{{ address('host.beside') }}?{{ http_build_query(['cluster' => $cluster->slug,
-        'window' => $text]) }}">Beside its neighbours</a></p>@endif
+        'window' => $text]) }}">Beside
+        its neighbours</a> · <a href="{{ address('host.live') }}?{{ http_build_query(['cluster' => $cluster->slug, 'host' =>
+        $page->host]) }}">At this moment</a></p>@endif
     @if($complaint !== null)<div class="notice bad" role="alert">{{ $complaint }} The last hour is shown instead.</div>@endif
     @if($page === null)<x-empty>The host this application runs on is read every ten seconds, from /proc, as soon as its own store is
         among the clusters.</x-empty>

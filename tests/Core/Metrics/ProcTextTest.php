@@ -119,4 +119,17 @@ final class ProcTextTest extends TestCase
         self::assertNotSame((new Metric('m', '1', 1.0, ['a' => '1']))->key(), (new Metric('m', '1', 1.0, ['a' => '2']))->key());
         self::assertSame('m', (new Metric('m', '1', 1.0))->key());
     }
+
+    public function test_a_process_is_read_whatever_its_name(): void
+    {
+        $rest = 'S 1 2 2 0 -1 4194560 1 0 0 0 250 75 0 0 20 0 1 0 100 1000 30 18446744073709551615 1 1';
+        $one = ProcText::process("4711 (a) b (c) {$rest}\n");
+        self::assertNotNull($one);
+        self::assertSame([4_711, 'a) b (c', 3.25, 30 * 4_096], [$one->pid, $one->name, $one->cpuSeconds, $one->residentBytes]);
+        self::assertSame(30 * 16_384, ProcText::process("1 (x) {$rest}", 16_384)?->residentBytes);
+        self::assertNull(ProcText::process(''));
+        self::assertNull(ProcText::process('1 (x) S 1 2'));
+        $own = ProcText::process((string) file_get_contents('/proc/self/stat'));
+        self::assertSame([getmypid(), true], [$own?->pid, $own?->cpuSeconds >= 0.0 && $own?->residentBytes > 1_000_000]);
+    }
 }
