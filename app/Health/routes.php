@@ -6,6 +6,7 @@ use App\Health\Http\ClusterLinesController;
 use App\Health\Http\HostController;
 use App\Health\Http\LiveController;
 use App\Health\Http\ProbeController;
+use App\Health\Http\SetupController;
 use App\Health\Http\StateController;
 use App\Health\Http\TimeController;
 use Illuminate\Support\Facades\Route;
@@ -27,5 +28,9 @@ Route::middleware(['auth', 'role:any'])
         });
         Route::get('/live', [LiveController::class, 'show'])->name('host.live');
         Route::get('/live/part', [LiveController::class, 'part'])->name('host.live-part');
+        Route::middleware('can:connect')->group(static function (): void {
+            Route::get('/setup/{slug}', [SetupController::class, 'show'])->name('setup.show');
+            Route::post('/setup/{slug}', [SetupController::class, 'compare'])->name('setup.compare');
+        });
         Route::get('/state/beside', [StateController::class, 'beside'])->name('state.beside');
     });

@@ -92,6 +92,8 @@ final class AccessTest extends TestCase
         'POST tune/tuning/{run}/apply' => ['engineer'],
         'POST tune/plans' => ['engineer'],
         'POST tune/statements/{fingerprint}/plan' => ['engineer'],
+        'GET tend/setup/{slug}' => ['engineer'],
+        'POST tend/setup/{slug}' => ['engineer'],
         'POST tend/sources' => ['engineer'],
         'POST tend/sources/{scrape}/remove' => ['engineer'],
         'POST tend/probes' => ['engineer'],

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Estate\Models\Cluster;
+use App\Ledger\Models\Finding;
 use App\Metrics\Store\HostReadings;
 use App\Metrics\Store\KeptSeries;
 use App\Metrics\Store\PointStore;
@@ -14,6 +15,7 @@ use App\Metrics\Store\ThisHost;
 use App\Platform\Support\Role;
 use Fulcrion\Core\Metrics\Metric;
 use Fulcrion\Core\Metrics\Points;
+use Illuminate\Database\QueryException;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
@@ -341,6 +343,44 @@ final class HostTest extends TestCase
         $at = gmdate('Y-m-d H:i', time() - 6_000);
         $this->get('/tend/live?host=fern-09&at='.urlencode($at))->assertOk()->assertSee('fern-09 was 25% busy')->assertSee('of 1 KiB')
             ->assertDontSee('every 2s');
+    }
+
+    public function test_what_cannot_be_written_waits_and_nothing_of_it_is_lost(): void
+    {
+        foreach ([10, 20, 30] as $at) {
+            $this->take(self::HOUR + $at, (float) $at);
+        }
+        // As if the disk were full half-way: the hour is written, its day is not.
+        DB::statement('RENAME TABLE metric_days TO metric_days_away');
+        try {
+            app(PointStore::class)->seal();
+            self::fail('it was written all the same');
+        } catch (QueryException) {
+            self::assertSame([3, 0], [DB::table('metric_frames')->count(), DB::table('metric_blocks')->count()]);
+        } finally {
+            DB::statement('RENAME TABLE metric_days_away TO metric_days');
+        }
+        self::assertSame([10.0, 20.0, 30.0], $this->points(self::HOUR, self::HOUR + 60)->values);
+        self::assertSame(6, app(PointStore::class)->seal());
+        self::assertSame([10.0, 20.0, 30.0], $this->points(self::HOUR, self::HOUR + 60)->values);
+    }
+
+    public function test_a_host_that_vanishes_and_comes_back_under_another_name_is_told_with_it(): void
+    {
+        $now = self::HOUR + 7_200;
+        Carbon::setTestNow(Carbon::createFromTimestamp($now + 60));
+        for ($at = $now - 6 * 3_600; $at < $now; $at += 60) {
+            $this->take($at, 1.0, $at < $now - 2 * 3_600 ? 'fern-04' : 'fern-04b');
+        }
+        DB::table('metric_sources')->insert([
+            ['cluster_id' => $this->cluster->id, 'host' => 'fern-04', 'kind' => 'agent', 'first_at' => 1, 'last_at' => 1],
+            ['cluster_id' => $this->cluster->id, 'host' => 'fern-04b', 'kind' => 'agent', 'first_at' => $now - 7_200, 'last_at' => $now],
+        ]);
+        Artisan::call('health:judge');
+        $finding = Finding::query()->where('source', 'hosts')->firstOrFail();
+        self::assertStringContainsString('Nothing is known of fern-04 for 2 h 2 min, since', $finding->problem);
+        self::assertContains('fern-04b', array_column($finding->evidence, 'value'));
+        self::assertSame(1, Finding::query()->where('source', 'hosts')->count(), 'the one that came is not told as silent before');
     }
 
     public function test_what_is_older_than_the_cluster_keeps_goes(): void

@@ -170,6 +170,14 @@ final class PracticeNodesTest extends TestCase
                 self::assertEqualsWithDelta($value, $parts[$host][$name], 1e-6 * $value + 10, "{$host} {$name}");
             }
         }
+        // What is kept agrees with what executions read, and says so.
+        $this->actingAs($this->person(Role::Engineer));
+        $this->post('/tend/setup/fernhill')->assertRedirect('/tend/setup/fernhill')->assertSessionHas('compared');
+        self::assertTrue(session('compared')[0]['agrees']);
+        $this->get('/tend/setup/fernhill')->assertOk()->assertSee('All of it agrees');
+        DB::table('load_five_minute')->update(['bytes_scanned' => DB::raw('bytes_scanned + 9000000')]);
+        $this->post('/tend/setup/fernhill');
+        self::assertFalse(session('compared')[0]['agrees']);
         // The schedule's way: what there is of it is computed already.
         Carbon::setTestNow(Carbon::createFromTimestamp($to + 1_200));
         self::assertSame(0, Artisan::call('health:nodes'));

@@ -139,20 +139,47 @@ final class StateTest extends TestCase
             ->assertDontSee('= 777');
     }
 
-    public function test_readings_are_thinned_after_a_day_and_forgotten_after_two_weeks(): void
+    public function test_what_servers_count_stands_among_all_metrics_and_says_the_same_by_any_span(): void
     {
         $store = app(MetricStore::class);
         $now = Clock::seconds();
-        $minute = $now - $now % 60;
-        foreach ([-15 * 86_400, -2 * 86_400, -2 * 86_400 + 10, -2 * 86_400 + 59, -2 * 86_400 + 60, -600, -590] as $at) {
-            $store->keep($this->cluster->id, $minute + $at, ['questions' => 1.0]);
+        $first = $now - $now % 3_600 - 8 * 86_400;
+        for ($at = $first, $sum = 0.0; $at < $first + 8 * 86_400; $at += 600) {
+            $sum += 1_200.0;
+            $store->keep($this->cluster->id, $at, ['questions' => $sum, 'threads_connected' => (float) ($at / 600 % 7)]);
         }
-        $store->keep($this->cluster->id, $minute - 590, ['questions' => 9.0]);
-        Artisan::call('health:prune');
-        self::assertSame(
-            [-2 * 86_400, -2 * 86_400 + 60, -600, -590],
-            array_map(static fn (mixed $at): int => (int) $at - $minute, DB::table('server_states')->orderBy('at')->pluck('at')->all()),
-        );
+        Artisan::call('metrics:seal');
+        self::assertSame(0, DB::table('metric_frames')->where('at_ms', '<', ($now - 7_200) * 1_000)->count());
+        foreach ([[2 * 3_600, 600], [86_400, 3_600], [7 * 86_400, 86_400]] as [$seconds, $step]) {
+            $from = $first + 3_600;
+            $readings = $store->readings($this->cluster->id, ['questions', 'threads_connected', 'nothing'], $from, $from + $seconds, 700);
+            foreach ($readings['questions']->rates($from, $from + $seconds, $step) as $rate) {
+                self::assertEqualsWithDelta(2.0, $rate, 0.1);
+            }
+            self::assertSame(6.0, max($readings['threads_connected']->most($from, $from + $seconds, $step)));
+            self::assertSame([], array_filter($readings['nothing']->most($from, $from + $seconds, $step),
+                static fn (?float $one): bool => $one !== null));
+        }
+        $this->actingAs($this->person(Role::Viewer));
+        $this->get('/tend/hosts?cluster=glass&host=glass&window=last+7+days')->assertOk()->assertSee('mariadb.questions');
+    }
+
+    public function test_monitoring_is_set_up_step_by_step_and_agrees_with_the_server(): void
+    {
+        $this->actingAs($this->person(Role::Viewer))->get('/tend/setup/glass')->assertForbidden();
+        $this->actingAs($this->person(Role::Engineer));
+        $page = (string) $this->get('/tend/setup/glass')->assertOk()->assertSee('No host is read')->assertSee('None runs')->getContent();
+        self::assertMatchesRegularExpression('~Monitoring of Glass lacks \d+ things~', $page);
+        $this->post('/tend/setup/glass')->assertRedirect('/tend/setup/glass');
+        $rows = session('compared');
+        self::assertGreaterThanOrEqual(4, count($rows));
+        self::assertSame([true], array_values(array_unique(array_column($rows, 'agrees'))));
+        $this->get('/tend/setup/glass')->assertOk()->assertSee('All of it agrees');
+        // A right that is missing is told with the statement that grants it, and a server that is gone in words.
+        $this->cluster->update(['port' => 9]);
+        $this->get('/tend/setup/glass')->assertOk()->assertDontSee('The server can be read');
+        $this->post('/tend/setup/glass')->assertRedirect('/tend/setup/glass')->assertSessionHas('failed');
+        $this->get('/tend/setup/nothing')->assertNotFound();
     }
 
     public function test_windows_that_make_no_sense_and_servers_that_are_not_there(): void

@@ -17,6 +17,7 @@ use App\Platform\Support\MomentStyle;
 use DateTimeZone;
 use Fulcrion\Core\Health\Outlier;
 use Fulcrion\Core\Text\Quantity;
+use Illuminate\Support\Facades\DB;
 
 /**
  * Hosts that take more than their neighbours for the same work, and times in which nobody read any.
@@ -29,6 +30,8 @@ final readonly class HostFindings
     private const ACT = 1.5;
 
     private const GAPS_SECONDS = 14 * 86_400;
+
+    private const BACK_SECONDS = 600;
 
     public function __construct(private Findings $findings, private HostReadings $readings, private ReadingSilence $silence)
     {
@@ -76,6 +79,9 @@ final readonly class HostFindings
      */
     private static function silent(Cluster $cluster, array $hosts, int $from, int $to, int $now): Reported
     {
+        // A host may come back under another name.
+        $new = DB::table('metric_sources')->where('cluster_id', $cluster->id)->whereNotIn('host', $hosts)
+            ->whereBetween('first_at', [$from, $to + self::BACK_SECONDS])->distinct()->orderBy('host')->limit(10)->pluck('host')->all();
         $goesOn = $to >= $now;
         $who = count($hosts) === 1 ? $hosts[0] : (count($hosts).' hosts of '.$cluster->name);
         $for = Quantity::duration(($to - $from) * 1e6);
@@ -90,6 +96,7 @@ final readonly class HostFindings
                 new Evidence('from', self::at($from)),
                 new Evidence('to', $goesOn ? 'it goes on' : self::at($to)),
                 new Evidence('hosts', implode(', ', $hosts)),
+                ...($new === [] ? [] : [new Evidence('heard of since then, and not before', implode(', ', $new))]),
                 Evidence::remedy('Find out why they were not read: the collector was stopped, or did not reach them. What they did in that '
                     .'time is not known, and is counted nowhere as if it were.'),
             ],

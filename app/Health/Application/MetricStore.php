@@ -22,6 +22,4 @@ interface MetricStore
      * @return array<string, Readings> by measure, with the last reading before and the first one after the span
      */
     public function readings(int $clusterId, array $measures, int $from, int $to, int $patience): array;
-
-    public function prune(int $now): void;
 }

@@ -4,56 +4,87 @@ declare(strict_types=1);
 
 namespace App\Health\Application;
 
+use App\Metrics\Store\KeptSeries;
+use App\Metrics\Store\PointStore;
+use App\Metrics\Store\SeriesBook;
+use App\Metrics\Store\Span;
+use Fulcrion\Core\Metrics\Metric;
+use Fulcrion\Core\Metrics\Points;
 use Fulcrion\Core\Metrics\Readings;
-use Illuminate\Database\Query\Builder;
 use Illuminate\Support\Facades\DB;
 
 /**
- * One row a reading: each of the last day, one a minute of the two weeks before.
+ * What servers count, among all other metrics: each measure a series of a host that is called like the cluster.
  */
 final readonly class StateStore implements MetricStore
 {
-    private const FINE_SECONDS = 86_400;
+    private const PREFIX = 'mariadb.';
 
-    private const KEPT_SECONDS = 14 * 86_400;
+    /** What is so much at a moment; all else grows. */
+    private const GAUGES = [
+        'threads_connected', 'threads_running', 'innodb_row_lock_current_waits', 'innodb_buffer_pool_pages_dirty',
+        'innodb_buffer_pool_pages_total', 'innodb_history_list_length', 'replication_lag_s',
+    ];
 
-    private const COARSE_SECONDS = 60;
+    /** Longer windows are read by the minute, and those of weeks by the hour. */
+    private const BY_MINUTE = 6 * 3_600;
+
+    private const BY_HOUR = 5 * 86_400;
+
+    public function __construct(private PointStore $points, private SeriesBook $series)
+    {
+    }
 
     public function keep(int $clusterId, int $at, array $values): void
     {
-        DB::table('server_states')->insertOrIgnore([
-            'cluster_id' => $clusterId,
-            'at' => $at,
-            'packed' => (string) gzdeflate(json_encode($values, JSON_THROW_ON_ERROR), 6),
-        ]);
+        $metrics = [];
+        foreach ($values as $name => $value) {
+            $metrics[] = new Metric(self::PREFIX.$name, '1', (float) $value, [], ! in_array($name, self::GAUGES, true));
+        }
+        $this->points->take($clusterId, self::host($clusterId), $at * 1_000, $metrics);
     }
 
     public function readings(int $clusterId, array $measures, int $from, int $to, int $patience): array
     {
-        $of = static fn (): Builder => DB::table('server_states')->where('cluster_id', $clusterId);
-        $first = $of()->where('at', '<', $from)->where('at', '>=', $from - $patience)->max('at') ?? $from;
-        $last = $of()->where('at', '>=', $to)->where('at', '<=', $to + $patience)->min('at') ?? $to;
-        $lists = array_fill_keys($measures, []);
-        foreach ($of()->whereBetween('at', [$first, $last])->orderBy('at')->cursor() as $row) {
-            $values = json_decode((string) gzinflate($row->packed), true);
-            foreach ($measures as $measure) {
-                $lists[$measure][] = [(int) $row->at, isset($values[$measure]) ? (float) $values[$measure] : null];
+        $series = $this->series->of($clusterId, self::host($clusterId),
+            array_map(static fn (string $one): string => self::PREFIX.$one, $measures));
+        $span = match (true) {
+            $to - $from > self::BY_HOUR => Span::Hour,
+            $to - $from > self::BY_MINUTE => Span::Minute,
+            default => null,
+        };
+        $patience += $span->value ?? 0;
+        $points = $span === null ? $this->points->points($series, $from - $patience, $to + $patience)
+            : $this->bySpan($series, $from - $patience, $to + $patience, $span);
+        $all = [];
+        foreach ($series as $one) {
+            $all[substr($one->name, strlen(self::PREFIX))] = PointStore::readings($points[$one->id] ?? null, $patience);
+        }
+        $none = new Readings([], $patience);
+
+        return array_replace(array_fill_keys($measures, $none), $all);
+    }
+
+    /**
+     * @param  list<KeptSeries>  $series
+     * @return array<int, Points>
+     */
+    private function bySpan(array $series, int $from, int $to, Span $span): array
+    {
+        $points = [];
+        $summaries = $this->points->summaries($series, $from, $to, $span);
+        foreach ($series as $one) {
+            $some = PointStore::bySpan($summaries[$one->id] ?? [], $one->isCounter, $span);
+            if ($some !== null) {
+                $points[$one->id] = $some;
             }
         }
 
-        return array_map(static fn (array $list): Readings => new Readings($list, $patience), $lists);
+        return $points;
     }
 
-    public function prune(int $now): void
+    private static function host(int $clusterId): string
     {
-        DB::table('server_states')->where('at', '<', $now - self::KEPT_SECONDS)->delete();
-        // Of the days before the last one the first reading of each minute stays.
-        DB::delete(
-            'DELETE s FROM server_states s JOIN (
-                SELECT cluster_id, at DIV '.self::COARSE_SECONDS.' AS minute, MIN(at) AS first_at FROM server_states WHERE at < ?
-                GROUP BY cluster_id, minute HAVING COUNT(*) > 1
-            ) f ON s.cluster_id = f.cluster_id AND s.at DIV '.self::COARSE_SECONDS.' = f.minute WHERE s.at > f.first_at AND s.at < ?',
-            [$now - self::FINE_SECONDS, $now - self::FINE_SECONDS],
-        );
+        return (string) DB::table('clusters')->where('id', $clusterId)->value('slug');
     }
 }

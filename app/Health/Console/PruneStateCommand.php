@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Health\Console;
 
-use App\Health\Application\MetricStore;
 use App\Health\Application\RowLockTime;
 use App\Health\Application\ServerEvents;
 use App\Health\Probes\ProbeBook;
@@ -18,11 +17,10 @@ final class PruneStateCommand extends Command
 
     protected $signature = 'health:prune';
 
-    protected $description = 'Thin out how servers were before yesterday, and forget what was kept long enough';
+    protected $description = 'Forget who waited for rows, what servers were set to and what probes took, where it was kept long enough';
 
-    public function handle(MetricStore $store, RowLockTime $locks, ServerEvents $events, ProbeBook $probes): int
+    public function handle(RowLockTime $locks, ServerEvents $events, ProbeBook $probes): int
     {
-        $store->prune(Clock::seconds());
         $locks->prune(Clock::seconds());
         $events->prune(Clock::microseconds());
         $probes->prune(Clock::seconds() - self::PROBES_SECONDS);

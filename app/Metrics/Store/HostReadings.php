@@ -134,8 +134,6 @@ final readonly class HostReadings
     }
 
     /**
-     * Of each span the last value of what only grows, at its end, and the highest of what goes up and down.
-     *
      * @param  list<KeptSeries>  $series
      * @return array<int, Points> by number
      */
@@ -144,13 +142,9 @@ final readonly class HostReadings
         $summaries = $this->points->summaries($series, $from, $to, $span);
         $points = [];
         foreach ($series as $one) {
-            $times = $values = [];
-            foreach ($summaries[$one->id] ?? [] as $at => $summary) {
-                $times[] = $one->isCounter ? ($at + $span->value) * 1_000 - 1 : $at * 1_000;
-                $values[] = $one->isCounter ? $summary->last : $summary->high;
-            }
-            if ($times !== []) {
-                $points[$one->id] = new Points($times, $values);
+            $some = PointStore::bySpan($summaries[$one->id] ?? [], $one->isCounter, $span);
+            if ($some !== null) {
+                $points[$one->id] = $some;
             }
         }
 

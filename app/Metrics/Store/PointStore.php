@@ -215,6 +215,22 @@ final readonly class PointStore
             ->where('at_ms', '>=', $from * 1_000)->where('at_ms', '<', $to * 1_000)->orderBy('at_ms')->get(['at_ms', 'body'])->all());
     }
 
+    /**
+     * Of each span the last value of what only grows, at its end, and the highest of what goes up and down.
+     *
+     * @param  array<int, Summary>  $summaries by start in seconds
+     */
+    public static function bySpan(array $summaries, bool $isCounter, Span $span): ?Points
+    {
+        $times = $values = [];
+        foreach ($summaries as $at => $summary) {
+            $times[] = $isCounter ? ($at + $span->value) * 1_000 - 1 : $at * 1_000;
+            $values[] = $isCounter ? $summary->last : $summary->high;
+        }
+
+        return $times === [] ? null : new Points($times, $values);
+    }
+
     /** For charts over time. */
     public static function readings(?Points $points, int $patience): Readings
     {

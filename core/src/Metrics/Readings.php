@@ -67,6 +67,18 @@ final readonly class Readings
         return array_values($most);
     }
 
+    /** The last value that is known. */
+    public function last(): ?float
+    {
+        for ($i = count($this->readings) - 1; $i >= 0; $i--) {
+            if ($this->readings[$i][1] !== null) {
+                return $this->readings[$i][1];
+            }
+        }
+
+        return null;
+    }
+
     /**
      * Spans in which nothing was read, from the first reading on.
      *

@@ -19,7 +19,8 @@
             <tr data-row>
                 <td class="nowrap">@can('connect')<a href="{{ address('cluster.edit', $cluster->slug) }}">{{ $cluster->name }}</a>@else{{
                     $cluster->name }}@endcan<br><a class="small" href="{{ address('statements.index') }}?cluster={{
-                    $cluster->slug }}">its statements</a></td>
+                    $cluster->slug }}">its statements</a>@can('connect') · <a class="small" href="{{ address('setup.show', $cluster->slug)
+                    }}">monitoring</a>@endcan</td>
                 <td>{{ $cluster->role }}</td>
                 <td>{{ $cluster->isLive() ? "live MariaDB, every {$cluster->interval_seconds} s" : ($cluster->connector === 'practice'
                     ? 'practice cluster, files and HTTP' : 'files and HTTP') }}</td>

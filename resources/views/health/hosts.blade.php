@@ -13,7 +13,8 @@
         <option>last 24 hours</option><option>today</option><option>yesterday</option><option>last 7 days</option></datalist></div>
     </x-filters>
     @endif
-    <h1>{{ $page->sentence ?? 'No host is read yet' }}</h1>
+    <h1>{{ $page !== null && $page->charts === [] && $others[0] !== [] ? "{$page->host} tells of ".count($others[0]).' series'
+        : $page->sentence ?? 'No host is read yet' }}</h1>
     @if($page !== null)<p><a href="{{ address('host.beside') }}?{{ http_build_query(['cluster' => $cluster->slug,
         'window' => $text]) }}">Beside
         its neighbours</a> · <a href="{{ address('host.live') }}?{{ http_build_query(['cluster' => $cluster->slug, 'host' =>
@@ -21,7 +22,7 @@
     @if($complaint !== null)<div class="notice bad" role="alert">{{ $complaint }} The last hour is shown instead.</div>@endif
     @if($page === null)<x-empty>The host this application runs on is read every ten seconds, from /proc, as soon as its own store is
         among the clusters.</x-empty>
-    @elseif($page->charts === [])<x-empty>No reading lies in this window.</x-empty>@endif
+    @elseif($page->charts === [] && $others[0] === [])<x-empty>No reading lies in this window.</x-empty>@endif
     @if($page !== null)
     @include('health.charts', ['charts' => $page->charts])
     @if($others[0] !== [])<h2>What else is told of it</h2>

@@ -11,7 +11,9 @@
     <h1>{{ $host }} {{ $isNow ? 'is' : 'was' }} {{ $view->busy() === null ? 'not read whole'
         : Quantity::percent($view->busy()).' busy' }}</h1>
     <p class="quiet small">{{ moment($view->at * 1_000_000, MomentStyle::Second, $zone) }}, of {{
-        Quantity::duration($view->seconds * 1e6) }}{{ $isOwn ? '' : ($cluster?->connector === 'practice' ? ', modelled' : ', as it was kept') }}.
+        Quantity::duration($view->seconds * 1e6) }}{{ match (true) {
+            $isOwn => '', $cluster?->connector === 'practice' => ', modelled', default => ', as it was kept',
+        } }}.
         @if($isNow)<button type="button" class="plain" hx-get="{{ $asks($isPaused ? [] : ['paused' => 1]) }}" hx-target="#live"
             hx-swap="outerHTML">{{ $isPaused ? 'Resume' : 'Pause' }}</button>@endif</p>
     {!! LiveBar::draw($view) !!}

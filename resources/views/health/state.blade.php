@@ -17,8 +17,8 @@
     @if($complaint !== null)<div class="notice bad" role="alert">{{ $complaint }} The last hour is shown instead.</div>@endif
     @if($cluster === null)<x-empty>How servers are over time is read from live ones. <a href="{{
         address('cluster.create') }}">Connect one</a>.</x-empty>
-    @elseif(! $page->hasReadings())<x-empty>No reading lies in this window. Readings are kept for 14 days, each one of the last day and
-        one a minute before that{{ $cluster->failing_since === null ? '.' : '; the server cannot be read at present: '.
+    @elseif(! $page->hasReadings())<x-empty>No reading lies in this window. Readings are kept for
+        {{ $cluster->retention_days }} days{{ $cluster->failing_since === null ? '.' : '; the server cannot be read at present: '.
         $cluster->last_error }}</x-empty>@endif
     @if($page !== null)
     @include('health.charts', ['charts' => $page->charts])
