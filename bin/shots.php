@@ -46,9 +46,7 @@ try {
             (float) $a->findElement(WebDriverBy::cssSelector('td.n'))->getText(),
     );
     if ($proofs !== []) {
-        $change = (string) $proofs[0]->findElement(WebDriverBy::cssSelector('td:nth-child(2) a'))->getAttribute('href');
         $shoot((string) $proofs[0]->findElement(WebDriverBy::cssSelector('td.problem a'))->getAttribute('href'), "{$directory}/proof.png");
-        $shoot($change, "{$directory}/change.png");
     }
     $shoot('/tune/statements?cluster=fernhill&window=last+28+days', "{$directory}/statements.png");
     $slowest = $driver->findElement(WebDriverBy::cssSelector('.annotated li a.what'))->getAttribute('href');
@@ -71,7 +69,6 @@ try {
     $chrome->open("{$base}/meter/bills");
     $shoot((string) $driver->findElement(WebDriverBy::cssSelector('main tbody a'))->getAttribute('href'), "{$directory}/bill.png");
     $shoot('/tune/rollups?cluster=fernhill&table=field.climate_reading', "{$directory}/rollups.png");
-    $shoot('/tune/indexes', "{$directory}/indexes.png");
     $wait = static function (string $selector, int $seconds) use ($driver): void {
         for ($i = 0; $i < 10 * $seconds && $driver->findElements(WebDriverBy::cssSelector($selector)) === []; $i++) {
             usleep(100_000);
@@ -97,7 +94,6 @@ try {
         $driver->takeScreenshot("{$directory}/{$name}.png");
         echo "  {$directory}/{$name}.png\n";
     }
-    $shoot('/tune/jobs', "{$directory}/jobs.png");
     $chrome->open("{$base}/tune/jobs/of/fernhill/climate-fold");
     $wait('#job-later[data-luck]', 60);
     // Half way through the replay.
@@ -106,17 +102,12 @@ try {
     );
     $driver->takeScreenshot("{$directory}/job.png");
     $shoot('/guard', "{$directory}/access.png");
-    $shoot(
-        '/guard/try?'.
-            http_build_query([
-                'who' => 'ebba.lund',
-                'policy' => 'published',
-                'cluster' => 'fernhill',
-                'sql' => "SELECT glasshouse_id, sum(kilos) AS kilos\nFROM field.harvest_pick\nWHERE glasshouse_id IN (1, 2)\nGROUP BY "
-                    .'glasshouse_id',
-            ]),
-        "{$directory}/try-as.png",
-    );
+    foreach ([
+        'clusters?at=monday+08:05' => 'clusters', 'beside' => 'beside', 'system?at=monday+08:00' => 'system',
+        'moment?at=monday+08:05' => 'moment',
+    ] as $address => $name) {
+        $shoot("/tend/{$address}", "{$directory}/{$name}.png");
+    }
     $chrome->open("{$base}/meter/limits");
     $shoot(
         (string) $driver->findElement(WebDriverBy::partialLinkText('team forecast_lab'))->getAttribute('href'),

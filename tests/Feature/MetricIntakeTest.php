@@ -8,6 +8,7 @@ use App\Estate\Models\Cluster;
 use App\Metrics\Store\HostReadings;
 use App\Metrics\Store\PointStore;
 use App\Metrics\Store\SeriesBook;
+use App\Metrics\Store\ThisHost;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
 use Fulcrion\Core\Metrics\Points;
@@ -334,6 +335,65 @@ final class MetricIntakeTest extends TestCase
         Carbon::setTestNow(Carbon::createFromTimestamp(self::NOW + 1_800));
         self::assertSame(self::NOW + 1_800, Clock::seconds());
         $this->get('/tend/sources')->assertSee('fern-05 has not been heard of for 30 min');
+    }
+
+    public function test_two_agents_do_not_send_from_one_folder_and_a_reading_that_is_half_there_waits(): void
+    {
+        File::makeDirectory("{$this->folder}/spool");
+        $lock = fopen("{$this->folder}/spool/lock", 'c');
+        self::assertNotFalse($lock);
+        self::assertTrue(flock($lock, LOCK_EX | LOCK_NB));
+        [$code, $said] = $this->agent('--url=http://127.0.0.1:9', '--once');
+        self::assertSame(1, $code);
+        self::assertStringContainsString('another agent works in', $said);
+        fclose($lock);
+        $port = $this->listener(<<<'PHP'
+            $n = count(glob(__DIR__.'/post-*')) + 1;
+            file_put_contents(sprintf('%s/post-%03d', __DIR__, $n), gzdecode(file_get_contents('php://input')));
+            http_response_code(is_file(__DIR__.'/status') ? (int) file_get_contents(__DIR__.'/status') : 200);
+            echo '{"complaints":["2 values of h belong to series beyond what a host may have"]}';
+            PHP);
+        // The one before was killed while it wrote: the half line is not sent, and what comes after it is.
+        $hour = gmdate('YmdH', time() - 3_600);
+        file_put_contents("{$this->folder}/spool/{$hour}.jsonl", '{"at_ms":1,"files":{"loadavg":"0.1 0.1 0.1 1/1 1"}}'."\n".'{"at_ms":2,"fi');
+        [$code, $said] = $this->agent("--url=http://127.0.0.1:{$port}", '--once');
+        self::assertSame(0, $code, $said);
+        self::assertStringContainsString('beyond what a host may have', $said, 'what the server says is not kept from anybody');
+        $sent = [];
+        foreach (File::glob("{$this->folder}/post-*") as $file) {
+            $body = (array) json_decode((string) file_get_contents($file), true);
+            self::assertSame('fern-99', $body['host']);
+            self::assertEqualsWithDelta(microtime(true) * 1_000, $body['sent_ms'], 60_000);
+            array_push($sent, ...array_column($body['readings'], 'at_ms'));
+        }
+        self::assertCount(2, $sent);
+        self::assertSame(1, $sent[0]);
+        // What is refused as such is not sent for ever; a server that is down is asked again.
+        foreach ([400 => 0, 413 => 0, 401 => 1, 500 => 1] as $status => $expected) {
+            file_put_contents("{$this->folder}/status", (string) $status);
+            [$code, $said] = $this->agent("--url=http://127.0.0.1:{$port}", '--once');
+            self::assertSame($expected, $code, "{$status}: {$said}");
+            self::assertStringContainsString($expected === 0 ? 'readings were refused' : "answered {$status}", $said);
+        }
+        file_put_contents("{$this->folder}/status", '200');
+        array_map(unlink(...), File::glob("{$this->folder}/post-*"));
+        self::assertSame(0, $this->agent("--url=http://127.0.0.1:{$port}", '--once')[0]);
+        // The two that could not be sent, and its own.
+        $body = (array) json_decode((string) file_get_contents(File::glob("{$this->folder}/post-*")[0]), true);
+        self::assertCount(3, $body['readings']);
+    }
+
+    public function test_what_the_agent_sends_of_proc_is_what_this_host_reads_of_itself(): void
+    {
+        $port = $this->listener('file_put_contents(__DIR__."/post", gzdecode(file_get_contents("php://input"))); echo "{}";');
+        $this->agent("--url=http://127.0.0.1:{$port}", '--once', '--mounts=/,/nowhere');
+        $this->send('/api/hosts', (string) file_get_contents("{$this->folder}/post"))->assertOk();
+        $names = static fn (string $host): array => DB::table('metric_series')->where('host', $host)->orderBy('name')->orderBy('labels')
+            ->get(['name', 'labels', 'unit', 'is_counter'])->map(static fn ($row): array => (array) $row)->all();
+        $own = app(ThisHost::class);
+        app(PointStore::class)->take($this->cluster->id, 'own', self::NOW * 1_000, $own->read());
+        self::assertNotEmpty($names('own'));
+        self::assertSame($names('own'), $names('fern-99'));
     }
 
     public function test_an_agent_without_its_token_or_folder_says_so(): void

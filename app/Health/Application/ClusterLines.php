@@ -110,7 +110,9 @@ final readonly class ClusterLines
     {
         $probe = $this->probes->of($cluster);
 
-        return $probe === null ? null : ProbeScale::of($this->probes->runs($probe, $at - self::PROBES, $at + 1), new DateTimeZone('UTC'))
-            ->middle($at - self::BEFORE, $at + 1)[0] ?? null;
+        return $probe === null ? null : ProbeScale::of(
+            $this->probes->runs($probe, $at - self::PROBES, $at + self::BUCKET),
+            new DateTimeZone('UTC'),
+        )->middle($at - self::BUCKET, $at + self::BUCKET)[0] ?? null;
     }
 }

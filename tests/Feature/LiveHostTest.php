@@ -1,0 +1,133 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Health\Application\LiveHost;
+use App\Metrics\Store\HostReadings;
+use App\Metrics\Store\PointStore;
+use App\Metrics\Store\ThisHost;
+use Fulcrion\Core\Metrics\Metric;
+use Fulcrion\Core\Metrics\Points;
+use Illuminate\Contracts\Cache\Repository;
+use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\File;
+use Tests\TestCase;
+
+/**
+ * What a host does between two looks, from a /proc of our own making.
+ */
+final class LiveHostTest extends TestCase
+{
+    private const NOW = 1_795_392_000;
+
+    private string $proc;
+
+    private LiveHost $live;
+
+    protected function setUp(): void
+    {
+        parent::setUp();
+        Carbon::setTestNow(Carbon::createFromTimestamp(self::NOW));
+        $this->proc = sys_get_temp_dir().'/proc-'.bin2hex(random_bytes(4));
+        File::makeDirectory("{$this->proc}/net", recursive: true);
+        $this->live = new LiveHost(new ThisHost($this->proc, []), app(HostReadings::class), app(Repository::class));
+    }
+
+    protected function tearDown(): void
+    {
+        File::deleteDirectory($this->proc);
+        Carbon::setTestNow();
+        parent::tearDown();
+    }
+
+    /**
+     * @param  array<int, int>  $processes hundredths of a second by number
+     */
+    private function proc(int $user, int $idle, int $sectors, int $bytes, array $processes): void
+    {
+        file_put_contents("{$this->proc}/stat", "cpu  {$user} 0 0 {$idle} 0 0 0 0\ncpu0 0 0 0 0\ncpu1 0 0 0 0\n");
+        file_put_contents("{$this->proc}/meminfo", "MemTotal:    1000 kB\nMemAvailable:     250 kB\n");
+        file_put_contents("{$this->proc}/diskstats", "   8       0 sda 10 0 {$sectors} 5 10 0 0 5 0 {$idle} 10\n");
+        file_put_contents("{$this->proc}/net/dev", "Inter-|   Receive\n face |bytes\n  eth0: {$bytes} 1 0 0 0 0 0 0 0 1 0 0 0 0 0 0\n");
+        foreach (File::directories($this->proc) as $folder) {
+            ctype_digit(basename($folder)) && File::deleteDirectory($folder);
+        }
+        foreach ($processes as $pid => $ticks) {
+            File::makeDirectory("{$this->proc}/{$pid}");
+            file_put_contents("{$this->proc}/{$pid}/stat", "{$pid} (leaf {$pid}) S 1 1 1 0 -1 0 0 0 0 0 {$ticks} 0 0 0 20 0 1 0 1 1 {$pid} 0\n");
+        }
+    }
+
+    public function test_two_looks_say_what_was_between_them(): void
+    {
+        $this->proc(1_000, 9_000, 100, 5_000, [10 => 100, 11 => 500, 12 => 7]);
+        $this->live->own('ada');
+        // Two seconds later: one and a half processors at work of two, four million sectors' worth of a disk, and a new process.
+        Carbon::setTestNow(Carbon::createFromTimestamp(self::NOW + 2));
+        $this->proc(1_300, 9_100, 100 + 2_000, 5_000 + 8_192, [10 => 250, 11 => 500, 13 => 50]);
+        $view = $this->live->own('ada');
+        self::assertSame([2.0, self::NOW + 2], [$view->seconds, $view->at]);
+        self::assertSame(['programs' => 0.75, 'system' => 0.0, 'waiting for disks' => 0.0, 'taken by other machines' => 0.0, 'idle' => 0.25],
+            $view->processor());
+        self::assertSame([1.5, 0.5, 2_000 * 512 / 2.0, 4_096.0], [$view->values['cpu.user'], $view->values['cpu.idle'],
+            $view->values['disk.read'], $view->values['network.in']]);
+        self::assertSame([1_024_000.0, 768_000.0], [$view->values['memory.limit'], $view->values['memory.used']]);
+        // The busiest first; one that did nothing is not among them, and one that is new has all of its time since.
+        self::assertSame([[10, 'leaf 10', 0.75, 10 * 4_096], [13, 'leaf 13', 0.25, 13 * 4_096]], $view->processes);
+        self::assertCount(1, $view->before);
+    }
+
+    public function test_each_looker_has_looks_of_their_own_and_old_ones_are_forgotten(): void
+    {
+        $this->proc(0, 0, 0, 0, []);
+        $this->live->own('ada');
+        Carbon::setTestNow(Carbon::createFromTimestamp(self::NOW + 10));
+        $this->proc(1_000, 1_000, 0, 0, []);
+        $this->live->own('ben');
+        self::assertSame(0.5, $this->live->own('ada')->busy());
+        // Half a minute later there is nothing to hold it against.
+        Carbon::setTestNow(Carbon::createFromTimestamp(self::NOW + 60));
+        $this->proc(9_000, 1_000, 0, 0, []);
+        self::assertSame([], $this->live->own('ada')->before);
+        // The last sixty looks make its line.
+        for ($i = 1; $i <= 70; $i++) {
+            Carbon::setTestNow(Carbon::createFromTimestamp(self::NOW + 60 + 2 * $i));
+            $this->proc(9_000 + 100 * $i, 1_000 + 100 * $i, 0, 0, []);
+            $view = $this->live->own('ada');
+        }
+        self::assertCount(60, $view->before);
+        self::assertSame(0.5, $view->busy());
+        // Counters that begin again are no growth.
+        Carbon::setTestNow(Carbon::createFromTimestamp(self::NOW + 300));
+        $this->proc(5, 5, 0, 0, []);
+        $this->live->own('ada');
+        Carbon::setTestNow(Carbon::createFromTimestamp(self::NOW + 302));
+        $this->proc(1, 1, 0, 0, []);
+        self::assertNull($this->live->own('ada')->busy());
+    }
+
+    public function test_a_host_that_is_kept_is_shown_by_its_last_interval(): void
+    {
+        $cluster = $this->cluster();
+        $user = $idle = $memory = [];
+        for ($i = 0; $i <= 20; $i++) {
+            $atMs = (self::NOW - 6_000 + 300 * $i) * 1_000;
+            $user[] = [$atMs, 300.0 * $i * ($i > 19 ? 2 : 1)];
+            $idle[] = [$atMs, 900.0 * $i];
+            $memory[] = [$atMs, 100.0 + $i];
+        }
+        app(PointStore::class)->keep($cluster->id, 'fern-01', [
+            [new Metric('system.cpu.time', 's', 0.0, ['cpu.mode' => 'user'], true), Points::of($user)],
+            [new Metric('system.cpu.time', 's', 0.0, ['cpu.mode' => 'idle'], true), Points::of($idle)],
+            [new Metric('system.memory.usage', 'By', 0.0), Points::of($memory)],
+        ]);
+        $view = $this->live->kept($cluster->id, 'fern-01', self::NOW - 600);
+        self::assertNotNull($view);
+        self::assertSame([0.25, []], [$view->busy(), $view->processes]);
+        self::assertLessThanOrEqual(self::NOW - 600, $view->at);
+        self::assertNull($this->live->kept($cluster->id, 'fern-01', self::NOW - 90_000));
+        self::assertNull($this->live->kept($cluster->id, 'nobody', self::NOW));
+    }
+}
