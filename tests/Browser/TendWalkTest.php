@@ -74,7 +74,8 @@ final class TendWalkTest extends BrowserTestCase
         $this->find('#clusters-at')->sendKeys('monday 08:05');
         $this->press(WebDriverKeys::ENTER);
         $this->eventually(fn (): bool => str_contains($this->main(), 'struggles: the probe takes'), 'as it was on Monday');
-        $this->open('/tend/time?window=monday+06:00-10:00');
+        $monday = gmdate('Y-m-d', (int) strtotime('last monday'));
+        $this->open("/tend/time?window={$monday}+06:00-10:00");
         self::assertStringContainsString('Fernhill had', $this->heading());
         self::assertStringContainsString('What moved with it', $this->main());
         $this->click($this->link('All that is known'));

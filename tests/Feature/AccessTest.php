@@ -29,6 +29,7 @@ use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Route as Routes;
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 final class AccessTest extends TestCase
@@ -168,6 +169,7 @@ final class AccessTest extends TestCase
     private const OPEN = ['GET sign-in', 'POST sign-in', 'GET up', 'POST api/executions', 'POST api/v1/metrics', 'POST api/hosts',
         'GET api/usage', 'POST api/jobs'];
 
+    #[Group('today')]
     public function test_a_number_no_record_can_have_is_not_found(): void
     {
         $this->actingAs($this->person(Role::Owner));
@@ -187,6 +189,7 @@ final class AccessTest extends TestCase
         self::assertGreaterThan(10, $tried);
     }
 
+    #[Group('today')]
     public function test_every_route_refuses_strangers_and_the_wrong_roles(): void
     {
         $cluster = $this->cluster();

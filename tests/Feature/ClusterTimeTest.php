@@ -16,11 +16,13 @@ use Fulcrion\Core\Metrics\Metric;
 use Fulcrion\Core\Metrics\Points;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
  * All clusters, one cluster over time, and one moment of it.
  */
+#[Group('today')]
 final class ClusterTimeTest extends TestCase
 {
     private const NOW = 1_795_392_000;

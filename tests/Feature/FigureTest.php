@@ -15,6 +15,7 @@ use DOMDocument;
 use DOMXPath;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Tools\Demo\DemoHistory;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\TestWith;
 use SimpleXMLElement;
 use Tests\TestCase;
@@ -173,6 +174,7 @@ final class FigureTest extends TestCase
         self::assertSame($cell, Export::cell($text));
     }
 
+    #[Group('today')]
     public function test_the_demo_is_the_same_from_the_same_seed_and_moment(): void
     {
         $digest = static function (int $seed): string {

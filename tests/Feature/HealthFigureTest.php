@@ -26,11 +26,13 @@ use Fulcrion\Core\Metrics\Points;
 use Fulcrion\Core\Metrics\Readings;
 use Fulcrion\Core\Time\Window;
 use Illuminate\Support\Carbon;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
  * The figures of Tend say what they were given, draw what differs and call it by its name.
  */
+#[Group('today')]
 final class HealthFigureTest extends TestCase
 {
     /** Monday, 23 November 2026. */

@@ -13,6 +13,7 @@ use Fulcrion\Core\Text\Parts;
 use Illuminate\Http\UploadedFile;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 final class ImportTest extends TestCase
@@ -71,6 +72,7 @@ final class ImportTest extends TestCase
         self::assertSame([1, 61], [$third->accepted, $third->repeated]);
     }
 
+    #[Group('today')]
     public function test_killed_in_the_middle_and_run_again_counts_everything_once(): void
     {
         $this->cluster();

@@ -20,6 +20,7 @@ use Illuminate\Cache\FileStore;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\Cache;
 use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
@@ -243,6 +244,7 @@ final class IntakeTest extends TestCase
         array_map(unlink(...), [$fresh, $log, "{$log}.1.gz"]);
     }
 
+    #[Group('today')]
     public function test_lists_where_pages_take_one_value_are_refused(): void
     {
         $this->cluster();

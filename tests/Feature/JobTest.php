@@ -50,6 +50,7 @@ use Opentelemetry\Proto\Trace\V1\Status;
 use Opentelemetry\Proto\Trace\V1\TracesData;
 use Opis\JsonSchema\Validator;
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
@@ -310,6 +311,7 @@ final class JobTest extends TestCase
             ->assertStatus(403);
     }
 
+    #[Group('today')]
     public function test_many_tasks_are_read_in_the_memory_of_few(): void
     {
         $this->cluster();

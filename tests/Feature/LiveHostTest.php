@@ -13,11 +13,13 @@ use Fulcrion\Core\Metrics\Points;
 use Illuminate\Contracts\Cache\Repository;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\File;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
  * What a host does between two looks, from a /proc of our own making.
  */
+#[Group('today')]
 final class LiveHostTest extends TestCase
 {
     private const NOW = 1_795_392_000;
@@ -56,7 +58,8 @@ final class LiveHostTest extends TestCase
         }
         foreach ($processes as $pid => $ticks) {
             File::makeDirectory("{$this->proc}/{$pid}");
-            file_put_contents("{$this->proc}/{$pid}/stat", "{$pid} (leaf {$pid}) S 1 1 1 0 -1 0 0 0 0 0 {$ticks} 0 0 0 20 0 1 0 1 1 {$pid} 0\n");
+            $stat = "{$pid} (leaf {$pid}) S 1 1 1 0 -1 0 0 0 0 0 {$ticks} 0 0 0 20 0 1 0 1 1 {$pid} 0\n";
+            file_put_contents("{$this->proc}/{$pid}/stat", $stat);
         }
     }
 
@@ -69,8 +72,9 @@ final class LiveHostTest extends TestCase
         $this->proc(1_300, 9_100, 100 + 2_000, 5_000 + 8_192, [10 => 250, 11 => 500, 13 => 50]);
         $view = $this->live->own('ada');
         self::assertSame([2.0, self::NOW + 2], [$view->seconds, $view->at]);
-        self::assertSame(['programs' => 0.75, 'system' => 0.0, 'waiting for disks' => 0.0, 'taken by other machines' => 0.0, 'idle' => 0.25],
-            $view->processor());
+        self::assertSame([
+            'programs' => 0.75, 'system' => 0.0, 'waiting for disks' => 0.0, 'taken by other machines' => 0.0, 'idle' => 0.25,
+        ], $view->processor());
         self::assertSame([1.5, 0.5, 2_000 * 512 / 2.0, 4_096.0], [$view->values['cpu.user'], $view->values['cpu.idle'],
             $view->values['disk.read'], $view->values['network.in']]);
         self::assertSame([1_024_000.0, 768_000.0], [$view->values['memory.limit'], $view->values['memory.used']]);
@@ -92,6 +96,7 @@ final class LiveHostTest extends TestCase
         $this->proc(9_000, 1_000, 0, 0, []);
         self::assertSame([], $this->live->own('ada')->before);
         // The last sixty looks make its line.
+        $view = $this->live->own('ada');
         for ($i = 1; $i <= 70; $i++) {
             Carbon::setTestNow(Carbon::createFromTimestamp(self::NOW + 60 + 2 * $i));
             $this->proc(9_000 + 100 * $i, 1_000 + 100 * $i, 0, 0, []);

@@ -355,7 +355,8 @@ final class MetricIntakeTest extends TestCase
             PHP);
         // The one before was killed while it wrote: the half line is not sent, and what comes after it is.
         $hour = gmdate('YmdH', time() - 3_600);
-        file_put_contents("{$this->folder}/spool/{$hour}.jsonl", '{"at_ms":1,"files":{"loadavg":"0.1 0.1 0.1 1/1 1"}}'."\n".'{"at_ms":2,"fi');
+        $whole = '{"at_ms":1,"files":{"loadavg":"0.1 0.1 0.1 1/1 1"}}';
+        file_put_contents("{$this->folder}/spool/{$hour}.jsonl", "{$whole}\n".'{"at_ms":2,"fi');
         [$code, $said] = $this->agent("--url=http://127.0.0.1:{$port}", '--once');
         self::assertSame(0, $code, $said);
         self::assertStringContainsString('beyond what a host may have', $said, 'what the server says is not kept from anybody');

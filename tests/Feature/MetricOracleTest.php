@@ -12,6 +12,7 @@ use App\Metrics\Store\Span;
 use Fulcrion\Core\Metrics\Metric;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Group;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
 use Tests\TestCase;
@@ -19,6 +20,7 @@ use Tests\TestCase;
 /**
  * The same values as plain rows, summed up by MariaDB itself, say the same as the store does.
  */
+#[Group('today')]
 final class MetricOracleTest extends TestCase
 {
     private const NOW = 1_795_392_000;
@@ -32,8 +34,8 @@ final class MetricOracleTest extends TestCase
         parent::setUp();
         Carbon::setTestNow(Carbon::createFromTimestamp(self::NOW));
         $this->cluster = $this->cluster();
-        DB::statement('CREATE OR REPLACE TABLE oracle_points (host VARCHAR(20) NOT NULL, name VARCHAR(60) NOT NULL, at INT UNSIGNED NOT NULL, '
-            .'value DOUBLE NOT NULL, PRIMARY KEY (host, name, at))');
+        DB::statement('CREATE OR REPLACE TABLE oracle_points (host VARCHAR(20) NOT NULL, name VARCHAR(60) NOT NULL, '
+            .'at INT UNSIGNED NOT NULL, value DOUBLE NOT NULL, PRIMARY KEY (host, name, at))');
         $this->write();
     }
 
@@ -90,9 +92,10 @@ final class MetricOracleTest extends TestCase
             foreach (Span::cases() as $span) {
                 $found = app(PointStore::class)->summaries($series, self::FROM, self::NOW, $span);
                 foreach ($series as $one) {
-                    $rows = DB::select('SELECT at - at % ? AS start, MIN(value) AS low, MAX(value) AS high, SUM(value) AS total, COUNT(*) AS n, '
-                        ."SUBSTRING_INDEX(GROUP_CONCAT(value ORDER BY at DESC SEPARATOR ' '), ' ', 1) AS last FROM oracle_points WHERE host = ? "
-                        .'AND name = ? GROUP BY start ORDER BY start', [$span->value, $one->host, $one->name]);
+                    $rows = DB::select('SELECT at - at % ? AS start, MIN(value) AS low, MAX(value) AS high, SUM(value) AS total, '
+                        ."COUNT(*) AS n, SUBSTRING_INDEX(GROUP_CONCAT(value ORDER BY at DESC SEPARATOR ' '), ' ', 1) AS last "
+                        .'FROM oracle_points WHERE host = ? AND name = ? GROUP BY start ORDER BY start',
+                        [$span->value, $one->host, $one->name]);
                     $its = $found[$one->id];
                     self::assertSame(array_map(static fn ($row): int => (int) $row->start, $rows), array_keys($its));
                     foreach ($rows as $row) {
@@ -110,16 +113,18 @@ final class MetricOracleTest extends TestCase
     {
         app(PointStore::class)->seal();
         // Growth of each pair of readings that lie near enough, and where the counter did not begin again.
-        $rows = DB::select('SELECT host, SUM(value - before_value) AS grown, SUM(at - before_at) AS seconds FROM (SELECT host, at, value, LAG(value) '
+        $rows = DB::select('SELECT host, SUM(value - before_value) AS grown, SUM(at - before_at) AS seconds FROM (SELECT host, at, value, '
+            .'LAG(value) '
             .'OVER (PARTITION BY host ORDER BY at) AS before_value, LAG(at) OVER (PARTITION BY host ORDER BY at) AS before_at FROM '
-            ."oracle_points WHERE name = 'system.disk.io') pairs WHERE before_at IS NOT NULL AND at - before_at <= 120 AND value >= before_value "
-            .'GROUP BY host ORDER BY host');
+            ."oracle_points WHERE name = 'system.disk.io') pairs WHERE before_at IS NOT NULL AND at - before_at <= 120 "
+            .'AND value >= before_value GROUP BY host ORDER BY host');
         $all = app(HostReadings::class)->ofAll($this->cluster->id, ['disk.read'], self::FROM, self::NOW, 120);
         self::assertCount(3, $rows);
         foreach ($rows as $row) {
             $rate = $all[(string) $row->host]['disk.read']->rates(self::FROM, self::NOW, self::NOW - self::FROM)[0];
             self::assertEqualsWithDelta((float) $row->grown / (float) $row->seconds, $rate, 1e-6 * (float) $rate);
-            $gaps = DB::selectOne('SELECT COUNT(*) AS n FROM (SELECT at - LAG(at) OVER (ORDER BY at) AS apart FROM oracle_points WHERE host = ? AND '
+            $gaps = DB::selectOne('SELECT COUNT(*) AS n FROM (SELECT at - LAG(at) OVER (ORDER BY at) AS apart FROM oracle_points '
+                .'WHERE host = ? AND '
                 ."name = 'system.disk.io') pairs WHERE apart > 120", [$row->host]);
             self::assertCount((int) ($gaps->n ?? -1), $all[(string) $row->host]['disk.read']->gaps(self::NOW - 61));
         }

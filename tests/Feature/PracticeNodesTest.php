@@ -21,11 +21,13 @@ use Fulcrion\Practice\Storage\Warehouse;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
  * What nodes of a practice cluster did, from the executions that were in flight.
  */
+#[Group('today')]
 final class PracticeNodesTest extends TestCase
 {
     private const HOUR = 3_600;

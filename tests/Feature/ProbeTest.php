@@ -24,11 +24,13 @@ use Fulcrion\Practice\Storage\Warehouse;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
  * Probes, and what they answer: is it the system?
  */
+#[Group('today')]
 final class ProbeTest extends TestCase
 {
     /** Monday. */

@@ -16,11 +16,13 @@ use Fulcrion\Core\Metrics\Points;
 use Fulcrion\Core\Metrics\Summary;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
  * When hosts were not read, and that nothing is made up for it.
  */
+#[Group('today')]
 final class SilenceTest extends TestCase
 {
     private const NOW = 1_795_392_000;

@@ -23,11 +23,13 @@ use Illuminate\Http\Request;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
  * What an answer is made of: what ran, what is usual, who was at work, and what else there was.
  */
+#[Group('today')]
 final class SystemQuestionTest extends TestCase
 {
     private const NOW = 1_795_392_000;

@@ -28,7 +28,7 @@
     @if($page->slow !== [])
     <h2>Slower than their neighbours</h2>
     <x-table name="Slow hosts"><thead><tr><th scope="col">Host</th><th scope="col" class="n">Disk time for the same bytes</th>
-        <th scope="col">Since</th><th scope="col" class="n">Score</th><th scope="col"></th></tr></thead>
+        <th scope="col">Since</th><th scope="col" class="n">Score</th><th scope="col">More</th></tr></thead>
         <tbody>@foreach($page->slow as [$one, $since])<tr data-row><td>{{ $one->host }}</td>
             <td class="n">× {{ Quantity::digits($one->factor) }}</td>
             <td class="nowrap">{{ $since === null ? 'before the last 28 days' : moment($since * 1_000_000, MomentStyle::Minute,

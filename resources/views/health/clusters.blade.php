@@ -1,5 +1,5 @@
 @php use App\Health\Charts\NodesFigure; use App\Platform\Support\MomentStyle; use Fulcrion\Core\Text\Quantity; @endphp
-<section aria-label="Clusters at a moment" id="clusters-now">
+<div id="clusters-now">
 <x-filters :to="address('cluster.index')" part="clusters-now" hx-get="{{ address('cluster.lines') }}" hx-select="#clusters-now">
     <div><label for="clusters-at">As it was, {{ $zone->getName() }}</label><input class="form-control" id="clusters-at" name="at" value="{{
         $text }}" placeholder="now" list="moments"><datalist id="moments"><option>now</option><option>monday 08:00</option>
@@ -25,4 +25,4 @@
 <p class="quiet small">{{ moment($at * 1_000_000, MomentStyle::Minute, $zone) }}, from the quarter of an hour before. Each upright mark is a
     node, filled by what of its processors is at work and notched at what of the time its disk is; one that leans is slower than its
     neighbours. Lozenges wait. Probe: times as long as when idle. Nodes of practice clusters are modelled.</p>
-</section>
+</div>

@@ -30,7 +30,7 @@
     <h2>Addresses that are asked</h2>
     @if($scrapes === [])<p class="quiet">None yet. An address answers with text of OpenMetrics.</p>
     @else<x-table name="Addresses"><thead><tr><th scope="col">Host</th><th scope="col">Address</th><th scope="col" class="n">Every</th>
-        <th scope="col">Asked last</th><th scope="col">Added by</th><th scope="col"></th></tr></thead><tbody>
+        <th scope="col">Asked last</th><th scope="col">Added by</th><th scope="col">Act</th></tr></thead><tbody>
         @foreach($scrapes as $one)<tr data-row><td>{{ $one->host }}</td><td class="mono">{{ $one->address }}</td>
         <td class="n">{{ $one->everySeconds }} s</td><td>@if($one->askedAt === 0)not yet @else<x-state
             :is="$one->lastError === null ? 'calm' : 'act'">{{ moment($one->askedAt * 1_000_000, MomentStyle::Second) }}</x-state>@endif

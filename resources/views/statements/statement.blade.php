@@ -20,6 +20,9 @@
         <div class="tools">
             <a data-key="c" href="{{ address('compare.show') }}?{{
                 http_build_query(['against' => 'the window before'] + $list) }}">Compare the windows</a>
+            <a href="{{ address('system.show') }}?{{ http_build_query(['cluster' => $scope->cluster->slug, 'statement' =>
+                $statement->fingerprint, 'at' => moment($statement->last_us, App\Platform\Support\MomentStyle::Written, $scope->zone)])
+                }}">Is it the system?</a>
             <a href="{{ address('statement.text', $statement->fingerprint) }}?{{ http_build_query($list) }}">Text</a>
             <a href="{{ address('statement.report', $statement->fingerprint) }}?{{
                 http_build_query($scope->query()) }}">Report without literals</a>
