@@ -9,7 +9,8 @@
 @else<p class="quiet">No execution that is kept one by one was in flight in that minute.</p>@endif
 <h2>The cluster</h2>
 <p><x-state :is="$line->mark()">{{ $line->word() }}</x-state></p>
-@if($line->nodes !== [])<p>{!! NodesFigure::draw($line) !!}</p>@endif
+@if($line->nodes !== [])<div class="scroll" tabindex="0" role="group" aria-label="Nodes, figure">{!!
+    NodesFigure::draw($line) !!}</div>@endif
 <x-table name="The cluster then" class="facts" :sorts="false" :export="false"><tbody>
     <tr><th scope="row">executions at work, mean of a quarter of an hour</th><td>{{ $line->inFlight === null ? Quantity::NONE
         : Quantity::digits($line->inFlight) }}</td></tr>
