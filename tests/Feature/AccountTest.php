@@ -25,6 +25,7 @@ use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Event;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\TestWith;
 use SimpleXMLElement;
 use Symfony\Component\Mime\Email;
@@ -33,6 +34,7 @@ use Tests\TestCase;
 /**
  * What one team is told: its page, its statement of account, and how that gets to people.
  */
+#[Group('today')]
 final class AccountTest extends TestCase
 {
     protected function setUp(): void

@@ -14,11 +14,13 @@ use Fulcrion\Core\Usage\Days;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
  * What accrues with each day a cluster is in use, and is used up first.
  */
+#[Group('today')]
 final class AllowanceTest extends TestCase
 {
     protected function setUp(): void

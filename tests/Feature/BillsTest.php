@@ -21,6 +21,7 @@ use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Testing\TestResponse;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\TestWith;
 use Symfony\Component\HttpFoundation\Response;
 use Tests\TestCase;
@@ -28,6 +29,7 @@ use Tests\TestCase;
 /**
  * Bills of providers beside what was computed.
  */
+#[Group('today')]
 final class BillsTest extends TestCase
 {
     private const HEAD = 'BillingAccountId,BilledCost,BillingCurrency,ChargeCategory,ChargePeriodStart,ChargePeriodEnd,ResourceId,'

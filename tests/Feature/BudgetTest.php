@@ -19,11 +19,13 @@ use Fulcrion\Tools\Demo\DemoBudgets;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
  * What people plan to spend, and how fast they do.
  */
+#[Group('today')]
 final class BudgetTest extends TestCase
 {
     protected function setUp(): void

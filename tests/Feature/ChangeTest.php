@@ -46,6 +46,7 @@ use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\Http;
 use Illuminate\Support\Facades\Queue;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\TestWith;
 use Tests\StepsOfChanges;
 use Tests\TestCase;
@@ -53,6 +54,7 @@ use Tests\TestCase;
 /**
  * From finding to proof on a small cluster, on good days and bad ones.
  */
+#[Group('today')]
 final class ChangeTest extends TestCase
 {
     use StepsOfChanges;

@@ -25,6 +25,7 @@ use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Route;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\TestWith;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
@@ -35,6 +36,7 @@ use ZipArchive;
 /**
  * What clusters cost, and whose it is.
  */
+#[Group('today')]
 final class CostTest extends TestCase
 {
     private Cluster $cluster;

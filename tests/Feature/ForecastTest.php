@@ -28,12 +28,14 @@ use Fulcrion\Core\Usage\UsageMeasure;
 use Illuminate\Http\Request;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Group;
 use SimpleXMLElement;
 use Tests\TestCase;
 
 /**
  * Where the month will end, from facts of use.
  */
+#[Group('today')]
 final class ForecastTest extends TestCase
 {
     private const WEEK = [100, 110, 120, 110, 100, 20, 10];

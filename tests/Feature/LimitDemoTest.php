@@ -19,11 +19,13 @@ use Fulcrion\Tools\Demo\DemoLimits;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
  * Limits of the demo world: the team that reads twice as much since a week would have been stopped, and nobody else.
  */
+#[Group('today')]
 final class LimitDemoTest extends TestCase
 {
     protected function setUp(): void

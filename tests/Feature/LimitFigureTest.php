@@ -30,12 +30,14 @@ use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Group;
 use SimpleXMLElement;
 use Tests\TestCase;
 
 /**
  * The stair, its rails, and what stands on them.
  */
+#[Group('today')]
 final class LimitFigureTest extends TestCase
 {
     protected function setUp(): void

@@ -39,11 +39,13 @@ use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
  * Where use stops: on a practice cluster, exactly, and with a sentence that says why.
  */
+#[Group('today')]
 final class LimitTest extends TestCase
 {
     private Cluster $cluster;

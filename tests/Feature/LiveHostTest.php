@@ -7,11 +7,15 @@ namespace Tests\Feature;
 use App\Health\Application\LiveHost;
 use App\Metrics\Store\HostReadings;
 use App\Metrics\Store\PointStore;
+use App\Metrics\Store\ProcessStore;
 use App\Metrics\Store\ThisHost;
+use Fulcrion\Core\Metrics\BusyProcess;
+use Fulcrion\Core\Metrics\HostProcess;
 use Fulcrion\Core\Metrics\Metric;
 use Fulcrion\Core\Metrics\Points;
 use Illuminate\Contracts\Cache\Repository;
 use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\File;
 use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
@@ -34,7 +38,8 @@ final class LiveHostTest extends TestCase
         Carbon::setTestNow(Carbon::createFromTimestamp(self::NOW));
         $this->proc = sys_get_temp_dir().'/proc-'.bin2hex(random_bytes(4));
         File::makeDirectory("{$this->proc}/net", recursive: true);
-        $this->live = new LiveHost(new ThisHost($this->proc, []), app(HostReadings::class), app(Repository::class));
+        $this->live = new LiveHost(new ThisHost($this->proc, []), app(HostReadings::class), app(ProcessStore::class),
+            app(Repository::class));
     }
 
     protected function tearDown(): void
@@ -79,7 +84,8 @@ final class LiveHostTest extends TestCase
             $view->values['disk.read'], $view->values['network.in']]);
         self::assertSame([1_024_000.0, 768_000.0], [$view->values['memory.limit'], $view->values['memory.used']]);
         // The busiest first; one that did nothing is not among them, and one that is new has all of its time since.
-        self::assertSame([[10, 'leaf 10', 0.75, 10 * 4_096], [13, 'leaf 13', 0.25, 13 * 4_096]], $view->processes);
+        self::assertEquals([new BusyProcess(10, 'leaf 10', 0.75, 10 * 4_096), new BusyProcess(13, 'leaf 13', 0.25, 13 * 4_096)],
+            $view->processes);
         self::assertCount(1, $view->before);
     }
 
@@ -132,7 +138,49 @@ final class LiveHostTest extends TestCase
         self::assertNotNull($view);
         self::assertSame([0.25, []], [$view->busy(), $view->processes]);
         self::assertLessThanOrEqual(self::NOW - 600, $view->at);
+        // Its busiest processes then, where they are known from close before.
+        app(ProcessStore::class)->keep($cluster->id, 'fern-01', self::NOW - 800, [new BusyProcess(7, 'leaf', 0.5, 4_096)]);
+        self::assertEquals([new BusyProcess(7, 'leaf', 0.5, 4_096)],
+            $this->live->kept($cluster->id, 'fern-01', self::NOW - 600)?->processes);
         self::assertNull($this->live->kept($cluster->id, 'fern-01', self::NOW - 90_000));
         self::assertNull($this->live->kept($cluster->id, 'nobody', self::NOW));
+    }
+
+    public function test_the_busiest_are_those_that_had_most_since_the_reading_before(): void
+    {
+        $now = [];
+        foreach ([3 => 1.0, 1 => 2.0, 2 => 9.0, 4 => 5.0, 5 => 0.0] as $pid => $seconds) {
+            $now[$pid] = new HostProcess($pid, "p{$pid}", $seconds, $pid * 10);
+        }
+        $most = BusyProcess::most($now, [1 => 1.0, 2 => 9.0, 4 => '4.5', 5 => 0.0, 9 => 3.0, 3 => 'odd'], 2.0, 3);
+        self::assertEquals([new BusyProcess(1, 'p1', 0.5, 10), new BusyProcess(3, 'p3', 0.5, 30), new BusyProcess(4, 'p4', 0.25, 40)],
+            $most);
+        self::assertCount(1, BusyProcess::most($now, [], 2.0, 1));
+        self::assertSame([], BusyProcess::most([], [], 0.0, 9));
+        self::assertNull(BusyProcess::read(['pid' => '7', 'name' => 'a', 'processors' => 1, 'residentBytes' => 1]));
+        self::assertNull(BusyProcess::read('a'));
+        $long = ['pid' => 7, 'name' => str_repeat('a', 99), 'processors' => 1, 'residentBytes' => 1];
+        self::assertSame(64, strlen(BusyProcess::read($long)->name ?? ''));
+    }
+
+    public function test_processes_are_kept_once_a_minute_for_two_weeks_and_found_near_a_moment(): void
+    {
+        $cluster = $this->cluster();
+        $store = app(ProcessStore::class);
+        $one = static fn (int $pid): array => [new BusyProcess($pid, 'leaf', 1.5, 4_096)];
+        $minute = self::NOW - self::NOW % 60;
+        $store->keep($cluster->id, 'h', $minute + 5, $one(1));
+        $store->keep($cluster->id, 'h', $minute + 55, $one(2));
+        $store->keep($cluster->id, 'h', $minute + 60, $one(3));
+        $store->keep($cluster->id, 'h', $minute + 120, []);
+        $pids = static fn (int $at): array => array_map(static fn (BusyProcess $each): int => $each->pid,
+            $store->at($cluster->id, 'h', $at));
+        self::assertSame([[1], [1], [3], [3], []], array_map($pids, [$minute, $minute + 59, $minute + 60, $minute + 359, $minute + 360]));
+        self::assertSame([], $store->at($cluster->id, 'other', $minute));
+        self::assertSame([], $store->at($cluster->id, 'h', $minute - 1));
+        DB::table('host_processes')->update(['body' => 'nothing of ours']);
+        self::assertSame([], $store->at($cluster->id, 'h', $minute));
+        $store->prune($minute + 14 * 86_400 + 30);
+        self::assertSame([$minute + 60], DB::table('host_processes')->pluck('at')->map(static fn (mixed $at): int => (int) $at)->all());
     }
 }

@@ -12,11 +12,13 @@ use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
  * Days on which something is missing, odd or doubled: every page and file of Meter says so in words, and what it adds up is right.
  */
+#[Group('today')]
 final class MeterBadDaysTest extends TestCase
 {
     private const PAGES = [

@@ -7,6 +7,7 @@ namespace Tests\Feature;
 use App\Estate\Models\Cluster;
 use App\Metrics\Store\HostReadings;
 use App\Metrics\Store\PointStore;
+use App\Metrics\Store\ProcessStore;
 use App\Metrics\Store\SeriesBook;
 use App\Metrics\Store\ThisHost;
 use App\Platform\Support\Clock;
@@ -395,6 +396,18 @@ final class MetricIntakeTest extends TestCase
         app(PointStore::class)->take($this->cluster->id, 'own', self::NOW * 1_000, $own->read());
         self::assertNotEmpty($names('own'));
         self::assertSame($names('own'), $names('fern-99'));
+        self::assertSame(0, DB::table('host_processes')->count(), 'of a first reading nobody knows who was busy');
+        // The next one tells who had the processors since.
+        Carbon::setTestNow();
+        $this->agent("--url=http://127.0.0.1:{$port}", '--every=1', '--count=3');
+        $this->send('/api/hosts', (string) file_get_contents("{$this->folder}/post"))->assertOk();
+        $row = DB::table('host_processes')->where('host', 'fern-99')->first();
+        self::assertNotNull($row);
+        self::assertEqualsWithDelta(time(), (int) $row->at, 120);
+        $busy = app(ProcessStore::class)->at($this->cluster->id, 'fern-99', time());
+        self::assertNotEmpty($busy);
+        self::assertLessThanOrEqual(10, count($busy));
+        self::assertGreaterThan(0.0, $busy[0]->processors);
     }
 
     public function test_an_agent_without_its_token_or_folder_says_so(): void

@@ -18,11 +18,13 @@ use Fulcrion\Core\Usage\TeamMembership;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
  * What other capabilities are told of cost: by day, by price, and what was written down.
  */
+#[Group('today')]
 final class MoneyDaysTest extends TestCase
 {
     private Cluster $fernhill;

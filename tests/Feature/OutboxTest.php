@@ -17,11 +17,13 @@ use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Event;
 use Illuminate\Support\Facades\Http;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
  * What waits in the outbox: who may read it, what goes with it, and when it is tried again.
  */
+#[Group('today')]
 final class OutboxTest extends TestCase
 {
     protected function setUp(): void

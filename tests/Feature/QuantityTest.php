@@ -30,12 +30,14 @@ use Fulcrion\Practice\Storage\Warehouse;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\TestWith;
 use Tests\TestCase;
 
 /**
  * Storage, backups, bytes sent out and burst clusters as parts of what a cluster costs; and idle time of those who reserved it.
  */
+#[Group('today')]
 final class QuantityTest extends TestCase
 {
     private const GIB = 1_073_741_824;

@@ -23,6 +23,7 @@ use Fulcrion\Core\Proofs\ProofLine;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\TestWith;
 use SimpleXMLElement;
 use Tests\TestCase;
@@ -30,6 +31,7 @@ use Tests\TestCase;
 /**
  * What the first page draws: what could be gained, what is rehearsed, what is proven, and promises that were broken.
  */
+#[Group('today')]
 final class RoundTest extends TestCase
 {
     private const HOUR_US = 3.6e9;

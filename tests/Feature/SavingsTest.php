@@ -22,6 +22,7 @@ use Fulcrion\Core\Proofs\ProofLine;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Group;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
 use SimpleXMLElement;
@@ -30,6 +31,7 @@ use Tests\TestCase;
 /**
  * What time is worth, what proofs promise, and what was really saved.
  */
+#[Group('today')]
 final class SavingsTest extends TestCase
 {
     private Cluster $cluster;

@@ -25,11 +25,13 @@ use Fulcrion\Core\Usage\Used;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
  * Use by table, and results nobody reads any more.
  */
+#[Group('today')]
 final class TableUsageTest extends TestCase
 {
     private Cluster $cluster;

@@ -24,11 +24,13 @@ use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Queue;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
  * Facts of use: made from load, closed, corrected; and the pages that tell of them.
  */
+#[Group('today')]
 final class UsageTest extends TestCase
 {
     private const DAY = 86_400;

@@ -30,6 +30,7 @@ use Fulcrion\Core\Usage\UsageMeasure;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\TestWith;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
@@ -38,6 +39,7 @@ use Tests\TestCase;
 /**
  * Days by the clocks of the estate, of 23 and of 25 hours as well.
  */
+#[Group('today')]
 final class UsageZoneTest extends TestCase
 {
     private Cluster $cluster;

@@ -5,8 +5,10 @@ declare(strict_types=1);
 namespace App\Health\Application;
 
 use App\Metrics\Store\HostReadings;
+use App\Metrics\Store\ProcessStore;
 use App\Metrics\Store\ThisHost;
 use App\Platform\Support\Clock;
+use Fulcrion\Core\Metrics\BusyProcess;
 use Fulcrion\Core\Metrics\HostProcess;
 use Illuminate\Contracts\Cache\Repository;
 
@@ -34,8 +36,12 @@ final readonly class LiveHost
     /** Short names of what is so much at a moment; all else grows. */
     private const GAUGES = ['cpu.count', 'load', 'memory.used', 'memory.limit', 'disk.used', 'disk.limit'];
 
-    public function __construct(private ThisHost $own, private HostReadings $readings, private Repository $cache)
-    {
+    public function __construct(
+        private ThisHost $own,
+        private HostReadings $readings,
+        private ProcessStore $processes,
+        private Repository $cache,
+    ) {
     }
 
     /**
@@ -62,7 +68,7 @@ final readonly class LiveHost
             $grown = $value - (float) ($before['values'][$short] ?? $value);
             $values[$short] = in_array($short, self::GAUGES, true) ? $value : max(0.0, $grown) / $seconds;
         }
-        $busiest = $this->busiest($now['processes'], (array) $before['cpu'], $seconds);
+        $busiest = BusyProcess::most($now['processes'], (array) $before['cpu'], $seconds, self::PROCESSES);
         $view = new LiveView(intdiv($now['ms'], 1_000), $seconds, $values, $busiest,
             array_map(floatval(...), array_values((array) $before['busy'])));
         $this->cache->put($key, [
@@ -78,7 +84,7 @@ final readonly class LiveHost
     {
         $readings = $this->readings->of($clusterId, $host, $at - self::KEPT, $at, self::PATIENCE);
         foreach ([60, 300, self::KEPT] as $step) {
-            $values = $history = [];
+            $values = [];
             $last = null;
             $from = $at - self::KEPT;
             $idle = $readings['cpu.idle']->rates($from, $at, $step);
@@ -93,7 +99,7 @@ final readonly class LiveHost
                 $values[$short] = $list[$last] ?? null;
             }
 
-            return new LiveView($from + ($last + 1) * $step, (float) $step, $values, [], $history);
+            return new LiveView($from + ($last + 1) * $step, (float) $step, $values, $this->processes->at($clusterId, $host, $at), []);
         }
 
         return null;
@@ -112,26 +118,5 @@ final readonly class LiveHost
             'cpu' => array_map(static fn (HostProcess $one): float => $one->cpuSeconds, $processes),
             'processes' => $processes,
         ];
-    }
-
-    /**
-     * @param  array<int, HostProcess>  $processes
-     * @param  array<mixed>  $before processor seconds by number
-     * @return list<array{int, string, float, int}>
-     */
-    private function busiest(array $processes, array $before, float $seconds): array
-    {
-        $busy = [];
-        foreach ($processes as $pid => $one) {
-            $then = $before[$pid] ?? null;
-            // One that was not there before has all of its time from since.
-            $took = ($one->cpuSeconds - (is_numeric($then) ? (float) $then : 0.0)) / $seconds;
-            if ($took > 0.0) {
-                $busy[] = [$pid, $one->name, $took, $one->residentBytes];
-            }
-        }
-        usort($busy, static fn (array $a, array $b): int => $b[2] <=> $a[2]);
-
-        return array_slice($busy, 0, self::PROCESSES);
     }
 }

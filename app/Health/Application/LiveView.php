@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Health\Application;
 
+use Fulcrion\Core\Metrics\BusyProcess;
+
 /**
  * What a host did in a few seconds, or in the last interval that is kept.
  */
@@ -11,7 +13,7 @@ final readonly class LiveView
 {
     /**
      * @param  array<string, float|null>  $values by short name: counters as growth a second, all else as it is
-     * @param  list<array{int, string, float, int}>  $processes number, name, processors it took and bytes of memory, the busiest first
+     * @param  list<BusyProcess>  $processes the busiest first
      * @param  list<float>  $before part of the processors at work in the readings before, oldest first
      * @param  float  $seconds it is of
      */

@@ -7,6 +7,7 @@ namespace App\Metrics\Console;
 use App\Estate\Models\Cluster;
 use App\Metrics\Store\KeptHours;
 use App\Metrics\Store\PointStore;
+use App\Metrics\Store\ProcessStore;
 use App\Platform\Support\Clock;
 use Illuminate\Console\Command;
 
@@ -18,12 +19,13 @@ final class SealMetricsCommand extends Command
 
     protected $description = 'Puts hours of metrics that are over together, and ends what is older than each cluster keeps';
 
-    public function handle(PointStore $points, KeptHours $hours): int
+    public function handle(PointStore $points, KeptHours $hours, ProcessStore $processes): int
     {
         $sealed = $points->seal();
         foreach (Cluster::query()->get() as $cluster) {
             $hours->prune($cluster->id, Clock::seconds() - $cluster->retention_days * self::DAY);
         }
+        $processes->prune(Clock::seconds());
         $this->line("{$sealed} points were put together.");
 
         return self::SUCCESS;

@@ -6,6 +6,7 @@ namespace App\Metrics\Http;
 
 use App\Metrics\Intake\MetricIntake;
 use App\Metrics\Intake\SourceKind;
+use App\Metrics\Store\ProcessStore;
 use Fulcrion\Core\Metrics\Wire\HostReadingReader;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -15,7 +16,7 @@ use Illuminate\Http\Request;
  */
 final readonly class HostReadingController
 {
-    public function __construct(private MetricIntake $intake)
+    public function __construct(private MetricIntake $intake, private ProcessStore $processes)
     {
     }
 
@@ -30,6 +31,11 @@ final readonly class HostReadingController
             return response()->json(['message' => implode('; ', $readings->reception->complaints)], 400);
         }
         $result = $this->intake->take($sent->cluster, $readings->reception, SourceKind::Agent, '', $readings->sentMs);
+
+        $ahead = MetricIntake::ahead($readings->sentMs);
+        foreach ($readings->processes as $atMs => $processes) {
+            $this->processes->keep($sent->cluster->id, $readings->host, intdiv($atMs - $ahead, 1_000), $processes);
+        }
 
         return response()->json([
             'taken' => $result->taken, 'repeated' => $result->repeated, 'refused' => $result->refused, 'complaints' => $result->complaints,

@@ -44,7 +44,7 @@ final readonly class MetricIntake
     public function take(Cluster $cluster, Reception $reception, SourceKind $kind, string $host, ?int $sentMs = null): IntakeResult
     {
         $nowMs = intdiv(Clock::microseconds(), 1_000);
-        $ahead = $sentMs === null || abs($sentMs - $nowMs) <= self::PATIENCE_MS ? 0 : $sentMs - $nowMs;
+        $ahead = self::ahead($sentMs);
         $oldest = $nowMs - $cluster->retention_days * self::DAY_MS;
         $byHost = [];
         $late = $early = 0;
@@ -85,6 +85,14 @@ final readonly class MetricIntake
         }
 
         return new IntakeResult($taken, $repeated, $refused, array_slice($complaints, 0, self::COMPLAINTS));
+    }
+
+    /** Milliseconds the clock of a sender is ahead, where it is off at all. */
+    public static function ahead(?int $sentMs): int
+    {
+        $nowMs = intdiv(Clock::microseconds(), 1_000);
+
+        return $sentMs === null || abs($sentMs - $nowMs) <= self::PATIENCE_MS ? 0 : $sentMs - $nowMs;
     }
 
     /**

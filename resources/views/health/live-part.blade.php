@@ -33,8 +33,9 @@
     @if($view->processes !== [])<h2>The busiest processes</h2>
     <x-table name="Processes" :sorts="false" :export="false"><thead><tr><th scope="col" class="n">Number</th><th scope="col">Name</th>
         <th scope="col" class="n">Of a processor</th><th scope="col" class="n">Memory</th></tr></thead><tbody>
-        @foreach($view->processes as [$pid, $name, $took, $memory])<tr><td class="n">{{ $pid }}</td><td class="mono">{{ $name }}</td>
-        <td class="n">{{ Quantity::percent($took) }}</td><td class="n">{{ Quantity::bytes($memory) }}</td></tr>@endforeach</tbody></x-table>
+        @foreach($view->processes as $one)<tr><td class="n">{{ $one->pid }}</td><td class="mono">{{ $one->name }}</td>
+        <td class="n">{{ Quantity::percent($one->processors) }}</td><td class="n">{{ Quantity::bytes($one->residentBytes) }}</td></tr>
+        @endforeach</tbody></x-table>
     @endif
     <h2>Statements in flight on {{ $cluster?->name }}</h2>
     @if($executions === [])<p class="quiet">None that is kept one by one{{ $isNow ? ', in the last minute' : '' }}.</p>

@@ -177,6 +177,11 @@ final class WireTest extends TestCase
             $values['system.filesystem.usage {"system.filesystem.mountpoint":"/","system.filesystem.state":"used"}']]);
         self::assertSame('readings[1]: no file of /proc could be read', $readings->reception->complaints[0]);
         self::assertSame('readings[2]: at_ms is missing', $readings->reception->complaints[1]);
+        self::assertSame([[1_000], []], [array_keys($readings->processes), $readings->processes[1_000]]);
+        $busy = ['pid' => 4, 'name' => 'leaf', 'processors' => 0.5, 'residentBytes' => 8];
+        $told = HostReadingReader::read((string) json_encode(['host' => 'h', 'readings' => [['at_ms' => 5, 'files' => ['loadavg' =>
+            '0.50 0.1 0.1 1/2 3'], 'processes' => [$busy, 'x', ['pid' => 1], ...array_fill(0, 30, $busy)]]]]))->processes[5];
+        self::assertSame([20, 'leaf', 0.5], [count($told), $told[0]->name, $told[0]->processors]);
         foreach (['', '{}', '{"host":"","readings":[]}', '{"host":"a","readings":3}'] as $broken) {
             self::assertSame(1, HostReadingReader::read($broken)->reception->refused);
         }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Metrics\Wire;
 
+use Fulcrion\Core\Metrics\BusyProcess;
 use Fulcrion\Core\Metrics\Metric;
 use Fulcrion\Core\Metrics\ProcText;
 
@@ -14,6 +15,8 @@ final class HostReadingReader
 {
     private const COMPLAINTS = 20;
 
+    private const PROCESSES = 20;
+
     public static function read(string $json): SentReadings
     {
         $body = json_decode($json, true, 16);
@@ -21,7 +24,7 @@ final class HostReadingReader
         if (! is_array($body) || $host === '' || ! is_array($body['readings'] ?? null)) {
             return new SentReadings(new Reception([], ['The body is no JSON with a host and its readings.'], 1), null);
         }
-        $values = $complaints = [];
+        $values = $complaints = $processes = [];
         $refused = 0;
         foreach (array_values($body['readings']) as $place => $reading) {
             $reading = is_array($reading) ? $reading : [];
@@ -38,9 +41,12 @@ final class HostReadingReader
             foreach ($metrics as $metric) {
                 $values[] = new Received($host, $atMs, $metric);
             }
+            $busy = array_map(BusyProcess::read(...), is_array($reading['processes'] ?? null) ? array_values($reading['processes']) : []);
+            $processes[$atMs] = array_slice(array_values(array_filter($busy)), 0, self::PROCESSES);
         }
 
-        return new SentReadings(new Reception($values, $complaints, $refused), is_int($body['sent_ms'] ?? null) ? $body['sent_ms'] : null);
+        return new SentReadings(new Reception($values, $complaints, $refused), is_int($body['sent_ms'] ?? null) ? $body['sent_ms'] : null,
+            $host, $processes);
     }
 
     /**

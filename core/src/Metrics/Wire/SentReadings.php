@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Metrics\Wire;
 
+use Fulcrion\Core\Metrics\BusyProcess;
+
 /**
  * Readings of a host as its agent sent them.
  */
@@ -11,8 +13,13 @@ final readonly class SentReadings
 {
     /**
      * @param  int|null  $sentMs what the agent's clock showed when it sent them
+     * @param  array<int, list<BusyProcess>>  $processes the busiest, by milliseconds
      */
-    public function __construct(public Reception $reception, public ?int $sentMs)
-    {
+    public function __construct(
+        public Reception $reception,
+        public ?int $sentMs,
+        public string $host = '',
+        public array $processes = [],
+    ) {
     }
 }
