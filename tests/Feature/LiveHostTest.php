@@ -89,7 +89,7 @@ final class LiveHostTest extends TestCase
         self::assertCount(1, $view->before);
     }
 
-    public function test_each_looker_has_looks_of_their_own_and_old_ones_are_forgotten(): void
+    public function test_each_person_has_looks_of_their_own_and_old_ones_are_forgotten(): void
     {
         $this->proc(0, 0, 0, 0, []);
         $this->live->own('ada');

@@ -268,7 +268,7 @@ final class ProbeTest extends TestCase
         $this->post('/tend/probes/fernhill', ['on' => '1'])->assertNotFound();
         self::assertSame(['set a probe', 'switched a probe off', 'switched a probe on'],
             DB::table('ledger_entries')->where('act', 'like', '%probe%')->orderBy('number')->pluck('act')->all());
-        // Another statement begins anew; the same one with another interval does not.
+        // With another statement the history starts over; the same one with another interval does not.
         $this->post('/tend/probes', ['minutes' => 2] + $form);
         self::assertSame(4, DB::table('probe_runs')->count());
         $this->post('/tend/probes', ['statement' => 'SELECT 3'] + $form);

@@ -10,10 +10,12 @@ use App\Health\Charts\StateChart;
 use App\Metrics\Store\HostReadings;
 use App\Platform\Figures\Figure;
 use App\Telemetry\Store\ReadingGaps;
+use Closure;
 use DateTimeZone;
 use Fulcrion\Core\Statistics\LaggedCorrelation;
 use Fulcrion\Core\Statistics\Spread;
 use Fulcrion\Core\Text\Quantity;
+use Fulcrion\Core\Time\Steps;
 use Fulcrion\Core\Time\Window;
 use Illuminate\Support\Facades\DB;
 
@@ -62,13 +64,7 @@ final readonly class ClusterTime
         array $marks,
     ): self {
         $to = max($window->from + self::BUCKET, min($window->to, $now - $now % self::BUCKET));
-        $step = self::STEPS[count(self::STEPS) - 1];
-        foreach (self::STEPS as $one) {
-            if (($to - $window->from) / $one <= self::MOST_STEPS) {
-                $step = $one;
-                break;
-            }
-        }
+        $step = Steps::shortest($to - $window->from, self::STEPS, self::MOST_STEPS);
         $from = $window->from - $window->from % $step;
         $shown = new Window($from, max($from + self::BUCKET, $window->to));
         [$running, $waiting] = self::load($cluster->id, $from, $to, $step);
@@ -76,11 +72,11 @@ final readonly class ClusterTime
         $charts = [new StateChart('in-flight', 'In flight', 'Executions at work and waiting in queues, on the mean of each interval.', [
             Measure::given('at work', $running), Measure::given('waiting', $waiting),
         ], Quantity::digits(...))];
-        foreach ($lanes as $name => [$measure, $byHost]) {
-            $charts[] = self::lane($name, $measure, $byHost);
+        foreach ($lanes as $name => [$measure, $byHost, $middle]) {
+            $charts[] = self::lane($name, $measure, $byHost, $middle);
         }
         $both = array_map(static fn (?float $a, ?float $b): ?float => $a === null ? null : $a + ($b ?? 0.0), $running, $waiting);
-        $known = array_filter($both, static fn (?float $one): bool => $one !== null);
+        $known = Spread::known($both);
         $peak = $known === [] ? null : array_search(max($known), $both, true);
 
         return new self(
@@ -118,7 +114,8 @@ final readonly class ClusterTime
     }
 
     /**
-     * @return array<string, array{HostMeasure, array<string, list<float|null>>}> measure and values by host, by name of the lane
+     * @return array<string, array{HostMeasure, array<string, list<float|null>>, list<float|null>}> measure, values by host and the middle
+     *     of them, by name of the lane
      */
     private static function lanes(int $clusterId, int $from, int $to, int $step, HostReadings $store): array
     {
@@ -129,8 +126,9 @@ final readonly class ClusterTime
             foreach ($store->ofAll($clusterId, $measure->names(), $from, $to, self::PATIENCE, $step) as $host => $readings) {
                 $byHost[$host] = $measure->values($readings, $from, $to, $step);
             }
-            if (array_filter(array_merge([], ...array_values($byHost)), static fn (?float $one): bool => $one !== null) !== []) {
-                $lanes[$name] = [$measure, $byHost];
+            $middle = self::ofAll($byHost, Spread::median(...));
+            if (Spread::known($middle) !== []) {
+                $lanes[$name] = [$measure, $byHost, $middle];
             }
         }
 
@@ -139,16 +137,28 @@ final readonly class ClusterTime
 
     /**
      * @param  array<string, list<float|null>>  $byHost
+     * @param  Closure(non-empty-array<float>): float  $take
+     * @return list<float|null> what is taken of those that are known, at each place
      */
-    private static function lane(string $name, HostMeasure $measure, array $byHost): StateChart
+    private static function ofAll(array $byHost, Closure $take): array
     {
-        $least = $middle = $most = [];
+        $taken = [];
         foreach (array_keys(array_values($byHost)[0] ?? []) as $place) {
-            $known = array_values(array_filter(array_column($byHost, $place), static fn (?float $one): bool => $one !== null));
-            $least[] = $known === [] ? null : min($known);
-            $middle[] = $known === [] ? null : Spread::median($known);
-            $most[] = $known === [] ? null : max($known);
+            $known = Spread::known(array_column($byHost, $place));
+            $taken[] = $known === [] ? null : $take($known);
         }
+
+        return $taken;
+    }
+
+    /**
+     * @param  array<string, list<float|null>>  $byHost
+     * @param  list<float|null>  $middle
+     */
+    private static function lane(string $name, HostMeasure $measure, array $byHost, array $middle): StateChart
+    {
+        $most = self::ofAll($byHost, static fn (array $known): float => max($known));
+        $least = self::ofAll($byHost, static fn (array $known): float => min($known));
         $measures = count($byHost) === 1 ? [Measure::given((string) array_key_first($byHost), $middle)]
             : [Measure::given('the node in the middle', $middle), Measure::given('the most', $most), Measure::given('the least', $least)];
 
@@ -158,18 +168,13 @@ final readonly class ClusterTime
 
     /**
      * @param  list<float|null>  $load
-     * @param  array<string, array{HostMeasure, array<string, list<float|null>>}>  $lanes
+     * @param  array<string, array{HostMeasure, array<string, list<float|null>>, list<float|null>}>  $lanes
      * @return list<array{string, string, LaggedCorrelation}>
      */
     private static function moved(array $load, array $lanes): array
     {
         $moved = [];
-        foreach ($lanes as $name => [, $byHost]) {
-            $middle = [];
-            foreach (array_keys($load) as $place) {
-                $known = array_filter(array_column($byHost, $place), static fn (?float $one): bool => $one !== null);
-                $middle[] = $known === [] ? null : Spread::median($known);
-            }
+        foreach ($lanes as $name => [, $byHost, $middle]) {
             foreach (['the node in the middle' => $middle] + (count($byHost) === 1 ? [] : $byHost) as $host => $values) {
                 $how = LaggedCorrelation::of($load, $values, self::LAG);
                 if ($how !== null && abs($how->r) >= self::WEAK) {
@@ -188,8 +193,7 @@ final readonly class ClusterTime
      */
     private static function sentence(Cluster $cluster, array $running, array $waiting): string
     {
-        $known = static fn (array $list): array => array_filter($list, static fn (?float $one): bool => $one !== null);
-        [$ran, $waited] = [$known($running), $known($waiting)];
+        [$ran, $waited] = [Spread::known($running), Spread::known($waiting)];
         if ($ran === []) {
             return "Nothing is known of what ran on {$cluster->name} in this window";
         }

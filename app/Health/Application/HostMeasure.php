@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Health\Application;
 
 use Fulcrion\Core\Metrics\Readings;
+use Fulcrion\Core\Statistics\Spread;
 use Fulcrion\Core\Text\Quantity;
 
 /**
@@ -76,7 +77,7 @@ enum HostMeasure: string
         $busy = $this === self::DiskTime ? array_shift($rates) : [];
         $values = [];
         foreach (array_keys($rates[0] ?? []) as $place) {
-            $known = array_filter(array_column($rates, $place), static fn (?float $rate): bool => $rate !== null);
+            $known = Spread::known(array_column($rates, $place));
             $sum = $known === [] ? null : array_sum($known);
             if ($this === self::DiskTime) {
                 $time = $busy[$place] ?? null;

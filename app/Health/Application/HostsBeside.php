@@ -9,6 +9,7 @@ use App\Metrics\Store\HostReadings;
 use Fulcrion\Core\Health\Neighbours;
 use Fulcrion\Core\Health\Outlier;
 use Fulcrion\Core\Statistics\Spread;
+use Fulcrion\Core\Time\Steps;
 use Fulcrion\Core\Time\Window;
 
 /**
@@ -33,7 +34,9 @@ final readonly class HostsBeside
     /** More hosts than this are looked at by the hour at the finest. */
     private const MANY = 50;
 
-    private const STEPS = [300, 900, self::HOUR, 6 * self::HOUR, self::DAY];
+    private const STEPS = [300, 900, ...self::STEPS_OF_MANY];
+
+    private const STEPS_OF_MANY = [self::HOUR, 6 * self::HOUR, self::DAY];
 
     /** Of what hosts differ by, so much on each side is not usual. */
     private const UNUSUAL = 0.025;
@@ -61,13 +64,7 @@ final readonly class HostsBeside
     {
         $to = max($window->from + 1, min($window->to, $now));
         $isMany = $store->hosts($cluster->id) > self::MANY;
-        $step = self::DAY;
-        foreach (self::STEPS as $one) {
-            if (($to - $window->from) / $one <= self::MOST_STEPS && (! $isMany || $one >= self::HOUR)) {
-                $step = $one;
-                break;
-            }
-        }
+        $step = Steps::shortest($to - $window->from, $isMany ? self::STEPS_OF_MANY : self::STEPS, self::MOST_STEPS);
         $from = $window->from - $window->from % $step;
         $values = $gaps = [];
         foreach ($store->ofAll($cluster->id, $measure->names(), $from, $to, self::PATIENCE, $step) as $host => $readings) {
@@ -76,11 +73,11 @@ final readonly class HostsBeside
         }
         $differences = Neighbours::of($values)->differences;
         // Those that are much alike stand in the order of their names, as everywhere.
-        $out = array_map(static fn (array $list): float => round(abs(Spread::median(self::known($list))), 1), $differences);
+        $out = array_map(static fn (array $list): float => round(abs(Spread::median(Spread::known($list))), 1), $differences);
         uksort($differences, static fn (string $a, string $b): int => [$out[$b], $a] <=> [$out[$a], $b]);
         // The ends of the host in the middle: one that is odd does not make it usual.
         $ends = [[], []];
-        foreach (array_filter(array_map(self::known(...), $differences)) as $known) {
+        foreach (array_filter(array_map(Spread::known(...), $differences)) as $known) {
             $ends[0][] = Spread::quantile($known, self::UNUSUAL);
             $ends[1][] = Spread::quantile($known, 1 - self::UNUSUAL);
         }
@@ -114,7 +111,7 @@ final readonly class HostsBeside
     /** How many times as much as its neighbours a host has, in the middle of the window; null where nothing is known. */
     public function factor(string $host): ?float
     {
-        $known = self::known($this->differences[$host] ?? []);
+        $known = Spread::known($this->differences[$host] ?? []);
 
         return $known === [] ? null : exp(Spread::median($known));
     }
@@ -122,15 +119,6 @@ final readonly class HostsBeside
     /** Whether anything is known of enough hosts. */
     public function isKnown(): bool
     {
-        return self::known(array_merge([], ...array_values($this->differences))) !== [];
-    }
-
-    /**
-     * @param  list<float|null>  $list
-     * @return list<float>
-     */
-    private static function known(array $list): array
-    {
-        return array_values(array_filter($list, static fn (?float $one): bool => $one !== null));
+        return Spread::known(array_merge([], ...array_values($this->differences))) !== [];
     }
 }

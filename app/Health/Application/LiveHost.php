@@ -45,11 +45,11 @@ final readonly class LiveHost
     }
 
     /**
-     * @param  string  $looker whose looks are held against each other
+     * @param  string  $person whose looks are compared with each other
      */
-    public function own(string $looker): LiveView
+    public function own(string $person): LiveView
     {
-        $key = "live-host:{$looker}";
+        $key = "live-host:{$person}";
         $before = $this->cache->get($key);
         if (! is_array($before) || ! isset($before['ms'], $before['values'], $before['cpu'], $before['busy'])) {
             $before = $this->look() + ['busy' => []];

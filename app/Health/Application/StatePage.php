@@ -11,6 +11,7 @@ use App\Platform\Support\MomentStyle;
 use DateTimeZone;
 use Fulcrion\Core\Metrics\Readings;
 use Fulcrion\Core\Text\Quantity;
+use Fulcrion\Core\Time\Steps;
 use Fulcrion\Core\Time\Window;
 use stdClass;
 
@@ -91,13 +92,9 @@ final readonly class StatePage
     /** Seconds of an interval of a figure. */
     public static function step(Window $window, int $interval): int
     {
-        foreach (self::STEPS as $step) {
-            if ($step >= $interval && ($window->to - $window->from) / $step <= self::MOST_STEPS) {
-                return $step;
-            }
-        }
+        $steps = array_filter(self::STEPS, static fn (int $step): bool => $step >= $interval);
 
-        return 86_400;
+        return Steps::shortest($window->to - $window->from, [...array_values($steps), 86_400], self::MOST_STEPS);
     }
 
     /**

@@ -12,6 +12,7 @@ use App\Platform\Figures\Frame;
 use App\Platform\Support\MomentStyle;
 use DateTimeZone;
 use Fulcrion\Core\Text\Quantity;
+use Fulcrion\Core\Time\Steps;
 
 /**
  * A cut through time: an upright line at the moment, its minute as a band, and each execution in flight then a bar from its start to its
@@ -101,13 +102,7 @@ final readonly class MomentFigure
      */
     private static function times(int $from, int $to, DateTimeZone $zone): array
     {
-        $step = self::STEPS[count(self::STEPS) - 1];
-        foreach (self::STEPS as $one) {
-            if (($to - $from) / $one <= self::LABELS) {
-                $step = $one;
-                break;
-            }
-        }
+        $step = Steps::shortest($to - $from, self::STEPS, self::LABELS);
         $labels = [];
         for ($at = intdiv($from + $step - 1, $step) * $step; $at <= $to; $at += $step) {
             $labels[$at] = moment($at * 1_000_000, MomentStyle::Clock, $zone);

@@ -7,6 +7,7 @@ namespace App\Health\Charts;
 use App\Health\Application\ClusterLine;
 use App\Health\Application\NodeMark;
 use App\Platform\Figures\Svg;
+use Fulcrion\Core\Statistics\Spread;
 use Fulcrion\Core\Text\Quantity;
 
 /**
@@ -111,8 +112,7 @@ final readonly class NodesFigure
 
     private static function said(ClusterLine $line): string
     {
-        $known = array_filter(array_map(static fn (NodeMark $one): ?float => $one->processor, $line->nodes),
-            static fn (?float $one): bool => $one !== null);
+        $known = Spread::known(array_map(static fn (NodeMark $one): ?float => $one->processor, $line->nodes));
 
         return "{$line->cluster->name}: ".count($line->nodes).' '.(count($line->nodes) === 1 ? 'node' : 'nodes')
             .($known === [] ? '' : ', the busiest '.Quantity::percent(max($known))).', '.Quantity::digits($line->waiting).' waiting';

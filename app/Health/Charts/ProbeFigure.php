@@ -15,6 +15,7 @@ use Fulcrion\Core\Health\ProbeRun;
 use Fulcrion\Core\Health\ProbeScale;
 use Fulcrion\Core\Statistics\Spread;
 use Fulcrion\Core\Text\Quantity;
+use Fulcrion\Core\Time\Steps;
 use Fulcrion\Core\Time\Window;
 
 /**
@@ -25,7 +26,7 @@ final readonly class ProbeFigure
 {
     private const HEIGHT = 240;
 
-    /** Marks that can still be told apart. */
+    /** Marks that can still be distinguished. */
     private const MOST_MARKS = 700;
 
     private const STEPS = [3_600, 7_200, 21_600, 86_400];
@@ -44,7 +45,7 @@ final readonly class ProbeFigure
         if ($scale->idleUs === null || $runs === []) {
             return null;
         }
-        $ratios = array_filter(array_map($scale->ratio(...), $runs), static fn (?float $one): bool => $one !== null);
+        $ratios = Spread::known(array_map($scale->ratio(...), $runs));
         $most = max(4.0, ...$ratios);
         $bands = self::bands($scale, $window->from, $to);
         foreach ($bands as [, , , $high]) {
@@ -125,20 +126,14 @@ final readonly class ProbeFigure
      */
     private static function strokes(Frame $frame, ProbeScale $scale, array $runs, int $from, int $to, DateTimeZone $zone): array
     {
-        $step = self::STEPS[count(self::STEPS) - 1];
-        foreach (self::STEPS as $one) {
-            if (($to - $from) / $one <= self::MOST_MARKS) {
-                $step = $one;
-                break;
-            }
-        }
+        $step = Steps::shortest($to - $from, self::STEPS, self::MOST_MARKS);
         $by = [];
         foreach ($runs as $run) {
             $by[$run->at - $run->at % $step][] = $run;
         }
         $rows = [];
         foreach ($by as $at => $some) {
-            $ratios = array_values(array_filter(array_map($scale->ratio(...), $some), static fn (?float $one): bool => $one !== null));
+            $ratios = Spread::known(array_map($scale->ratio(...), $some));
             $when = moment($at * 1_000_000, MomentStyle::Minute, $zone);
             $middle = $ratios === [] ? null : Spread::median($ratios);
             if (count($ratios) < count($some)) {

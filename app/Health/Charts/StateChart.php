@@ -13,6 +13,7 @@ use App\Platform\Figures\TimePlot;
 use Closure;
 use DateTimeZone;
 use Fulcrion\Core\Metrics\Readings;
+use Fulcrion\Core\Statistics\Spread;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Core\Time\Window;
 
@@ -124,7 +125,7 @@ final readonly class StateChart
         $series = [];
         foreach ($this->measures as $measure) {
             $values = ($measure->values)($readings, $from, $to, $step);
-            if (array_filter($values, static fn (?float $value): bool => $value !== null) !== []) {
+            if (Spread::known($values) !== []) {
                 $series[$measure->name] = $values;
             }
         }
@@ -215,7 +216,7 @@ final readonly class StateChart
     {
         $parts = [];
         foreach ($series as $name => $values) {
-            $known = array_filter($values, static fn (?float $value): bool => $value !== null);
+            $known = Spread::known($values);
             $parts[] = $known === [] ? "{$name} not known" : "{$name} between ".($this->format)(min($known)).' and '.
                 ($this->format)(max($known));
         }

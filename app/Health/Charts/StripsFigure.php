@@ -10,6 +10,7 @@ use App\Platform\Figures\Scale;
 use App\Platform\Figures\StackFigure;
 use App\Platform\Figures\Svg;
 use DateTimeZone;
+use Fulcrion\Core\Statistics\Spread;
 use Fulcrion\Core\Text\Quantity;
 
 /**
@@ -145,8 +146,8 @@ final readonly class StripsFigure
         foreach ($beside->differences as $host => $list) {
             foreach (array_chunk($list, $every, true) as $some) {
                 $first = array_key_first($some) ?? 0;
-                $known = array_filter($some, static fn (?float $one): bool => $one !== null);
-                $values = array_filter(array_intersect_key($beside->values[$host], $known), static fn (?float $one): bool => $one !== null);
+                $known = Spread::known($some);
+                $values = Spread::known(array_intersect_key($beside->values[$host], $known));
                 $rows[] = [
                     $host,
                     StackFigure::when($beside->from + $first * $beside->step, count($some) * $beside->step, $zone),

@@ -41,7 +41,7 @@ final readonly class ProbeBook
             ->map(fn (stdClass $row): Probe => Probe::read($row, $this->encrypter))->all());
     }
 
-    /** A cluster has one probe; another statement begins anew, as its times say nothing of the one before. */
+    /** A cluster has one probe; another statement starts over, as its times say nothing of the one before. */
     public function set(Cluster $cluster, User $user, string $sql, string $schema, int $everySeconds): Probe
     {
         return DB::transaction(function () use ($cluster, $user, $sql, $schema, $everySeconds): Probe {

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Forecast;
 
+use Fulcrion\Core\Statistics\Spread;
 use Fulcrion\Core\Usage\Days;
 use InvalidArgumentException;
 
@@ -41,6 +42,6 @@ final readonly class DailySeries
     /** How many of its days are known. */
     public function known(): int
     {
-        return count(array_filter($this->values, static fn (?float $value): bool => $value !== null));
+        return count(Spread::known($this->values));
     }
 }

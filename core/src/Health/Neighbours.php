@@ -81,7 +81,7 @@ final readonly class Neighbours
         foreach ($differences as $host => $list) {
             for ($block = 0; ($end = $intervals - $block * self::BLOCK) > 0; $block++) {
                 $begin = max(0, $end - self::BLOCK);
-                $known = array_filter(array_slice($list, $begin, $end - $begin), static fn (?float $one): bool => $one !== null);
+                $known = Spread::known(array_slice($list, $begin, $end - $begin));
                 if (count($known) >= self::LEAST_KNOWN) {
                     $blocks[$host][$block] = Spread::median($known);
                 }
@@ -237,7 +237,7 @@ final readonly class Neighbours
         $first = max(0, $this->intervals - ($split + 2) * self::BLOCK);
         $last = min($this->intervals, $this->intervals - ($split - 2) * self::BLOCK);
         $around = array_slice($this->differences[$host], $first, $last - $first);
-        $list = array_filter($around, static fn (?float $one): bool => $one !== null);
+        $list = Spread::known($around);
         $places = array_keys($list);
         $values = array_values($list);
         $count = count($values);

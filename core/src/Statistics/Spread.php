@@ -10,6 +10,19 @@ namespace Fulcrion\Core\Statistics;
 final readonly class Spread
 {
     /**
+     * Those that are known, each where it stood.
+     *
+     * @template TKey of array-key
+     *
+     * @param  array<TKey, float|null>  $values
+     * @return array<TKey, float>
+     */
+    public static function known(array $values): array
+    {
+        return array_filter($values, static fn (?float $value): bool => $value !== null);
+    }
+
+    /**
      * @param  array<int|float>  $values
      */
     public static function median(array $values): float

@@ -70,7 +70,7 @@
     @can('probe')
     <h3>{{ $page->probe === null ? 'Set a probe' : 'Set another statement' }}</h3>
     <p class="quiet small">Choose a statement that takes some time when the system is idle, and always does the same. It is tried at once.
-        @if($page->probe !== null)Another statement begins anew: what the one before took says nothing of it.@endif</p>
+        @if($page->probe !== null)With another statement the history starts over, as the times of the two cannot be compared.@endif</p>
     <form class="form-grid" method="post" action="{{ address('probe.set') }}">@csrf<input type="hidden" name="cluster" value="{{
         $cluster->slug }}">
         <label for="p-statement">Statement</label><textarea class="form-control mono" id="p-statement" name="statement" rows="3" required

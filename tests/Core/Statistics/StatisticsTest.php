@@ -25,6 +25,12 @@ final class StatisticsTest extends TestCase
         self::assertSame([1.0, 9.0], [Spread::quantile([9, 1], -1.0), Spread::quantile([9, 1], 2.0)]);
     }
 
+    public function test_what_is_known_stays_where_it_stood(): void
+    {
+        self::assertSame([1 => 0.0, 3 => -2.5], Spread::known([null, 0.0, null, -2.5]));
+        self::assertSame([], Spread::known(['a' => null]));
+    }
+
     public function test_quantiles_move_with_their_values(): void
     {
         $random = new Randomizer(new Mt19937(3));
