@@ -2,6 +2,7 @@
 
 declare(strict_types=1);
 
+use App\Metrics\Places\PlaceError;
 use App\Platform\Http\Middleware\FlatQuery;
 use App\Platform\Http\Middleware\KeptToPages;
 use App\Platform\Http\Middleware\RequireRole;
@@ -56,6 +57,12 @@ $app = Application::configure(basePath: dirname(__DIR__))
                     401,
                 )
                 : null;
+        });
+        // Another server that keeps readings: what was sent is to be sent again, and people are told what to do.
+        $exceptions->render(static function (PlaceError $error, Request $request) {
+            return $request->is('api/*')
+                ? response()->json(['message' => 'What keeps the readings cannot be used now. Send them again later.'], 503)
+                : response()->view('errors.place', ['said' => $error->getMessage()], 503);
         });
         $exceptions->render(static function (PostTooLargeException $exception) {
             return response()->view('errors.413', [], 413);

@@ -14,8 +14,8 @@ use Illuminate\Support\Facades\DB;
  */
 final readonly class ClusterRemoval
 {
-    /** Of the ledger. */
-    private const STAYS = ['changes', 'findings'];
+    /** Of the ledger; and what those who keep readings need to take them away, wherever they are. */
+    private const STAYS = ['changes', 'findings', 'metric_places', 'metric_series'];
 
     public function remove(Cluster $cluster): void
     {

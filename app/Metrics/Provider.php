@@ -4,14 +4,42 @@ declare(strict_types=1);
 
 namespace App\Metrics;
 
+use App\Estate\Models\Cluster;
+use App\Metrics\Places\KeptPlace;
+use App\Metrics\Places\MovePlace;
+use App\Metrics\Places\PlaceMove;
+use App\Metrics\Places\Places;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
+use App\Platform\Sections\Sections;
 use Illuminate\Console\Scheduling\Schedule;
 use Illuminate\Support\Facades\DB;
 
 final class Provider extends Capability
 {
+    public function register(): void
+    {
+        $this->app->scoped(Places::class);
+    }
+
+    public function boot(Sections $sections): void
+    {
+        parent::boot($sections);
+        Cluster::deleted($this->removed(...));
+    }
+
+    /** What is kept of a cluster is taken away with it, elsewhere as soon as that can be reached. */
+    private function removed(Cluster $cluster): void
+    {
+        $place = KeptPlace::query()->where('cluster_id', $cluster->id)->first();
+        if ($place === null) {
+            PlaceMove::end($cluster->id);
+        } else {
+            MovePlace::dispatch($place->id);
+        }
+    }
+
     protected function pages(): array
     {
         return [new Page(Bench::Tend, 'sources', 'Sources of metrics', 'source.index', rank: 80)];

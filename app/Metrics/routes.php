@@ -2,6 +2,7 @@
 
 declare(strict_types=1);
 
+use App\Metrics\Http\PlaceController;
 use App\Metrics\Http\SourceController;
 use Illuminate\Support\Facades\Route;
 
@@ -13,4 +14,13 @@ Route::middleware(['auth', 'role:any'])
             Route::post('/', [SourceController::class, 'add'])->name('source.add');
             Route::post('/{scrape}/remove', [SourceController::class, 'remove'])->name('source.remove')->whereNumber('scrape');
         });
+    });
+
+Route::middleware(['auth', 'role:any', 'can:connect'])
+    ->prefix('tend/setup/{slug}/place')
+    ->group(static function (): void {
+        Route::get('/', [PlaceController::class, 'show'])->name('place.show');
+        Route::post('/', [PlaceController::class, 'set'])->name('place.set');
+        Route::post('/again', [PlaceController::class, 'again'])->name('place.again');
+        Route::post('/back', [PlaceController::class, 'back'])->name('place.back');
     });

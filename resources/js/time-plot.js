@@ -49,13 +49,13 @@ function attach(figure) {
         const after = ends.findIndex((end) => time < end);
         return after < 0 ? ends.length - 1 : after;
     };
-    const rail = document.querySelector('[data-rail]');
+    const form = scope();
     let pressed = null;
     let dragged = false;
     svg.addEventListener('pointermove', (event) => {
         const index = indexAt(event);
         if (pressed !== null && index !== pressed) dragged = true;
-        if (dragged && rail) frame.span(plot.starts[Math.min(pressed, index)], ends[Math.max(pressed, index)]);
+        if (dragged && form) frame.span(plot.starts[Math.min(pressed, index)], ends[Math.max(pressed, index)]);
         show(index);
     });
     svg.addEventListener('pointerleave', () => { if (pressed === null) show(null); });
@@ -74,8 +74,7 @@ function attach(figure) {
         const to = ends[Math.max(pressed, last)];
         pressed = null;
         frame.span(null);
-        if (!dragged || !rail) return;
-        const form = document.getElementById(rail.dataset.form);
+        if (!dragged || !form) return;
         form.elements.window.value = windowText(from, to, plot.zone);
         form.requestSubmit();
     });
@@ -89,6 +88,13 @@ function attach(figure) {
         event.preventDefault();
         event.stopPropagation();
     });
+}
+
+/** The form whose window a drag sets: that of the rail, or else of the filters. */
+function scope() {
+    const rail = document.querySelector('[data-rail]');
+    const form = rail ? document.getElementById(rail.dataset.form) : document.querySelector('form[data-filters]');
+    return form?.elements.window ? form : null;
 }
 
 /** Everything but the names and hatches of the drawing, at such a width in pixels. */

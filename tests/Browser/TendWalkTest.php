@@ -78,6 +78,24 @@ final class TendWalkTest extends BrowserTestCase
         $this->open("/tend/time?window={$monday}+06:00-10:00");
         self::assertStringContainsString('Fernhill had', $this->heading());
         self::assertStringContainsString('What moved with it', $this->main());
+        // A press on a chart is a moment, by key as well; a drag over it a window.
+        $chart = $this->find('.over figure .scroll');
+        $chart->sendKeys(WebDriverKeys::HOME);
+        for ($i = 0; $i < 24; $i++) {
+            $chart->sendKeys(WebDriverKeys::ARROW_RIGHT);
+        }
+        self::assertStringContainsString('08:00–08:05', $this->find('.over .reading-line')->getText());
+        $this->following(fn () => $chart->sendKeys(WebDriverKeys::ENTER));
+        self::assertStringContainsString("at={$monday} 08:00", urldecode($this->address()));
+        self::assertStringContainsString('08:00', $this->find('.over aside h2')->getText());
+        self::assertStringContainsString('window='.$monday, urldecode($this->address()), 'the window stays');
+        $svg = $this->find('.over figure svg');
+        $width = $svg->getSize()->getWidth();
+        $this->driver()->action()->moveToElement($svg, (int) (-$width / 4), 0)->clickAndHold()
+            ->moveToElement($svg, (int) ($width / 4), 0)->release()->perform();
+        $this->eventually(fn (): bool => preg_match('~window=\d{4}-\d\d-\d\d 0[67]:\d\d-0[89]:\d\d~', urldecode($this->address())) === 1,
+            'the window is what was drawn over');
+        self::assertStringContainsString('08:00', $this->find('.over aside h2')->getText(), 'the moment stays');
         $this->click($this->link('All that is known'));
         self::assertStringContainsString('it is the system', $this->heading());
         self::assertNotEmpty($this->texts('main tbody tr'));

@@ -106,6 +106,41 @@ final class ClusterTimeTest extends TestCase
             ->assertSee('forecast_lab');
     }
 
+    public function test_an_interval_of_a_chart_leads_to_its_moment_and_the_moment_is_marked(): void
+    {
+        $this->nodes();
+        $this->history();
+        $html = (string) $this->get('/tend/time?window=2026-11-22&cluster=fernhill')->assertOk()->getContent();
+        preg_match_all('~<a tabindex="-1" href="([^"]+)" aria-label="([^"]+)"~', $html, $links, PREG_SET_ORDER);
+        // A day in quarters of an hour, three charts of it.
+        self::assertCount(3 * 96, $links);
+        $asked = array_map(static function (array $link): array {
+            parse_str((string) parse_url(html_entity_decode($link[1]), PHP_URL_QUERY), $query);
+
+            return [$query, $link[2]];
+        }, array_slice($links, 0, 96));
+        self::assertSame(['cluster' => 'fernhill', 'window' => '2026-11-22', 'at' => '2026-11-22 00:00', 'for' => '900'], $asked[0][0]);
+        self::assertSame('2026-11-22 20:00', $asked[80][0]['at']);
+        self::assertStringStartsWith('Sun 22 Nov 20:00–20:15: at work ', $asked[80][1]);
+        $page = $this->get(html_entity_decode($links[80][1]))->assertOk()->assertSee('In flight Sun 22 Nov 20:00–20:15')
+            // It began at 20:08.
+            ->assertSee('forecast_lab')->assertSee('since 20:08:00, took 5 min, of which 2 min waiting')
+            ->assertSee('at=2026-11-22+20%3A08', false)->assertDontSee('Ada');
+        preg_match('~data-plot="([^"]+)"~', (string) $page->getContent(), $plot);
+        $marks = (array) json_decode(html_entity_decode($plot[1]), true)['marks'];
+        self::assertSame([[strtotime('2026-11-22 20:07:30 UTC'), 'looked at']], $marks);
+        // Without a moment the one at which most was in flight, which is marked as well.
+        preg_match('~In flight Sun 22 Nov (\d\d):(\d\d)~', $html, $peak);
+        preg_match('~data-plot="([^"]+)"~', $html, $plot);
+        self::assertSame([[(int) strtotime("2026-11-22 {$peak[1]}:{$peak[2]} UTC") + 450, 'looked at']],
+            json_decode(html_entity_decode($plot[1]), true)['marks']);
+        // What is no interval of a chart is a minute.
+        foreach (['', '&for=17', '&for=x'] as $for) {
+            $this->get("/tend/time?window=2026-11-22&at=2026-11-22+20:00{$for}")->assertOk()
+                ->assertSee('In flight Sun 22 Nov 20:00<', false)->assertDontSee('forecast_lab');
+        }
+    }
+
     public function test_what_was_in_flight_in_a_minute_is_told_without_its_literals(): void
     {
         $this->history();

@@ -180,7 +180,7 @@ final class LiveHostTest extends TestCase
         self::assertSame([], $store->at($cluster->id, 'h', $minute - 1));
         DB::table('host_processes')->update(['body' => 'nothing of ours']);
         self::assertSame([], $store->at($cluster->id, 'h', $minute));
-        $store->prune($minute + 14 * 86_400 + 30);
+        $store->prune($cluster->id, $minute + 14 * 86_400 + 30);
         self::assertSame([$minute + 60], DB::table('host_processes')->pluck('at')->map(static fn (mixed $at): int => (int) $at)->all());
     }
 }

@@ -152,7 +152,8 @@ final class SilenceTest extends TestCase
         self::assertSame(2 * 11, DB::table('metric_days')->count());
         self::assertSame(0, $hours->prune($this->cluster('wren')->id, self::NOW));
         $series = DB::table('metric_series')->pluck('id')->map(static fn (mixed $id): int => (int) $id)->all();
-        self::assertSame([], $hours->summaries(array_values($series), self::NOW - 20 * 86_400, self::NOW - 12 * 86_400, Span::Minute));
+        $before = [self::NOW - 20 * 86_400, self::NOW - 12 * 86_400];
+        self::assertSame([], $hours->summaries($this->cluster->id, array_values($series), ...[...$before, Span::Minute]));
     }
 
     public function test_what_else_is_told_of_a_host_is_summed_up_over_the_window(): void

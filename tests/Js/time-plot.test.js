@@ -8,7 +8,7 @@ const FROM = Date.UTC(2026, 10, 20, 8) / 1000;
 
 let observed;
 
-function chart(change = {}, { width = 500, rail = false, links = true } = {}) {
+function chart(change = {}, { width = 500, rail = false, links = true, before = '' } = {}) {
     const plot = {
         stacked: false,
         starts: [FROM, FROM + HOUR, FROM + 2 * HOUR, FROM + 3 * HOUR],
@@ -25,8 +25,9 @@ function chart(change = {}, { width = 500, rail = false, links = true } = {}) {
     };
     const slice = (i) => `<rect class="slice"><title>hour ${i}</title></rect>`;
     const drawn = plot.starts.map((_, i) => (links ? `<a href="/at/${i}">${slice(i)}</a>` : slice(i))).join('');
-    document.body.innerHTML = `${rail ? '<form id="scope"><input name="window"></form><div data-rail data-form="scope"></div>' : ''}
-        <figure><div class="scroll" tabindex="0"><svg viewBox="0 0 1180 200"><title>T</title><desc>D</desc><defs>
+    const scope = rail ? '<form id="scope"><input name="window"></form><div data-rail data-form="scope"></div>' : '';
+    document.body.innerHTML = `${before}${scope}<figure><div class="scroll" tabindex="0"><svg viewBox="0 0 1180 200">
+        <title>T</title><desc>D</desc><defs>
         <pattern id="load-h2"></pattern></defs>${drawn}
         </svg></div><p class="reading-line"></p></figure>`;
     const figure = document.querySelector('figure');
@@ -137,6 +138,21 @@ test('a drag over intervals sets the window where there is one, and opens nothin
     pointer('pointerdown', 300);
     pointer('pointerup', 300, document);
     expect(form.requestSubmit).toHaveBeenCalledTimes(1);
+});
+
+test.each([
+    ['the filters', '<form data-filters><input name="window"></form>', '2026-11-20 09:00-11:00'],
+    ['no filters that have no window', '<form data-filters><input name="at"></form>', undefined],
+])('without a rail a drag asks %s', (_, before, to) => {
+    const { svg, pointer } = chart({}, { before });
+    const form = document.querySelector('form');
+    form.requestSubmit = vi.fn();
+    pointer('pointerdown', 170);
+    pointer('pointermove', 300);
+    expect(Number(svg.querySelector('.span').getAttribute('width'))).toBeCloseTo(to ? 226 : 0, 1);
+    pointer('pointerup', 300, document);
+    expect(form.elements.window?.value).toBe(to);
+    expect(form.requestSubmit).toHaveBeenCalledTimes(to ? 1 : 0);
 });
 
 test('intervals without links and pages without a window are only read', () => {

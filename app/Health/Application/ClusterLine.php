@@ -23,6 +23,7 @@ final readonly class ClusterLine
      * @param  float|null  $fullness part of the file systems that is used
      * @param  float|null  $probe times as long as when idle
      * @param  int  $urgent findings that ask for somebody at once
+     * @param  bool  $isReached whether what keeps its readings answers
      */
     public function __construct(
         public Cluster $cluster,
@@ -33,6 +34,7 @@ final readonly class ClusterLine
         public ?float $probe,
         public int $urgent,
         public int $findings,
+        public bool $isReached = true,
     ) {
     }
 
@@ -40,6 +42,7 @@ final readonly class ClusterLine
     {
         return match (true) {
             $this->cluster->failing_since !== null, $this->cluster->isSilent() => 'act',
+            ! $this->isReached => 'act',
             $this->isKnown() === false => 'no data',
             $this->struggles(), $this->urgent > 0 => 'act',
             $this->odd() !== null, ($this->fullness ?? 0.0) >= self::FULL, $this->findings > 0 => 'watch',
@@ -53,6 +56,7 @@ final readonly class ClusterLine
         return match (true) {
             $this->cluster->failing_since !== null => 'cannot be read',
             $this->cluster->isSilent() => 'not read for a while',
+            ! $this->isReached => 'its readings cannot be reached',
             $this->isKnown() === false => 'nothing is known of this moment',
             $this->struggles() => 'struggles: the probe takes '.Quantity::digits($this->probe ?? 1.0).' times its idle time',
             $this->odd() !== null => "{$this->odd()->name} is slower than its neighbours",

@@ -8,6 +8,7 @@ use App\Estate\Models\Cluster;
 use App\Health\Probes\ProbeBook;
 use App\Ledger\Findings\FindingState;
 use App\Ledger\Models\Finding;
+use App\Metrics\Places\PlaceError;
 use App\Metrics\Store\HostReadings;
 use DateTimeZone;
 use Fulcrion\Core\Health\Outlier;
@@ -57,18 +58,26 @@ final readonly class ClusterLines
             ->selectRaw('COUNT(DISTINCT bucket_at) AS buckets, SUM(load_us) AS load_us, SUM(queued_us) AS queued_us')->first();
         $seconds = self::BUCKET * (int) ($load->buckets ?? 0);
         $waiting = $seconds === 0 ? 0.0 : (int) ($load->queued_us ?? 0) / 1e6 / $seconds;
-        $readings = $this->readings->ofAll($cluster->id, [...self::AT_WORK, ...self::NOT, 'disk.busy', 'disk.used', 'disk.limit'],
-            $at - self::BEFORE, $at, self::PATIENCE);
+        $isReached = true;
+        $readings = $nodes = [];
+        try {
+            $readings = $this->readings->ofAll($cluster->id, [...self::AT_WORK, ...self::NOT, 'disk.busy', 'disk.used', 'disk.limit'],
+                $at - self::BEFORE, $at, self::PATIENCE);
+            $nodes = $this->nodes($cluster, $readings, $at);
+        } catch (PlaceError) {
+            $isReached = false;
+        }
 
         return new ClusterLine(
             $cluster,
-            $this->nodes($cluster, $readings, $at),
+            $nodes,
             $seconds === 0 ? null : max(0.0, (int) ($load->load_us ?? 0) / 1e6 / $seconds - $waiting),
             $waiting,
             self::fullness($readings, $at),
             $this->probe($cluster, $at),
             (int) ($own->urgent ?? 0),
             (int) ($own->findings ?? 0),
+            $isReached,
         );
     }
 

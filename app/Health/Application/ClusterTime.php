@@ -28,7 +28,7 @@ final readonly class ClusterTime
 
     private const MOST_STEPS = 240;
 
-    private const STEPS = [300, 900, 3_600, 6 * 3_600, 86_400];
+    public const STEPS = [300, 900, 3_600, 6 * 3_600, 86_400];
 
     private const PATIENCE = 700;
 
@@ -37,22 +37,30 @@ final readonly class ClusterTime
 
     private const WEAK = 0.3;
 
+    /** What the line of the moment that is looked at says. */
+    private const CHOSEN = 'looked at';
+
     /**
      * @param  list<array{StateChart, Figure}>  $charts
      * @param  list<array{string, string, LaggedCorrelation}>  $moved lane, host, and how well it tells the load; the best first
-     * @param  int|null  $peak first second of the step in which most was in flight
+     * @param  int|null  $at the moment that was asked for, or the first second of the step in which most was in flight
+     * @param  int  $seconds for which it is looked at
      */
     private function __construct(
         public int $step,
         public array $charts,
         public array $moved,
-        public ?int $peak,
+        public ?int $at,
+        public int $seconds,
         public string $sentence,
     ) {
     }
 
     /**
      * @param  array<int, string>  $marks what happened, by Unix second
+     * @param  int|null  $at a moment to look at; null for the interval in which most was in flight
+     * @param  int  $seconds for which it is looked at
+     * @param  Closure(int, int): string  $link address for an interval
      */
     public static function of(
         Cluster $cluster,
@@ -62,6 +70,9 @@ final readonly class ClusterTime
         HostReadings $store,
         ReadingGaps $gaps,
         array $marks,
+        ?int $at,
+        int $seconds,
+        Closure $link,
     ): self {
         $to = max($window->from + self::BUCKET, min($window->to, $now - $now % self::BUCKET));
         $step = Steps::shortest($to - $window->from, self::STEPS, self::MOST_STEPS);
@@ -76,16 +87,34 @@ final readonly class ClusterTime
             $charts[] = self::lane($name, $measure, $byHost, $middle);
         }
         $both = array_map(static fn (?float $a, ?float $b): ?float => $a === null ? null : $a + ($b ?? 0.0), $running, $waiting);
-        $known = Spread::known($both);
-        $peak = $known === [] ? null : array_search(max($known), $both, true);
+        $seconds = $at === null ? $step : $seconds;
+        $at ??= self::peak($both, $from, $step);
+        if ($at !== null) {
+            // Where its mean stands.
+            $middle = $at + intdiv($seconds, 2);
+            $marks[$middle] = isset($marks[$middle]) ? "{$marks[$middle]}, ".self::CHOSEN : self::CHOSEN;
+            ksort($marks);
+        }
 
         return new self(
             $step,
-            StateChart::drawn($charts, [], $shown, $step, $gaps->of($cluster, $from, $to, $now), $marks, $zone),
+            StateChart::drawn($charts, [], $shown, $step, $gaps->of($cluster, $from, $to, $now), $marks, $zone, $link),
             self::moved($both, $lanes),
-            is_int($peak) ? $from + $peak * $step : null,
+            $at,
+            $seconds,
             self::sentence($cluster, $running, $waiting),
         );
+    }
+
+    /**
+     * @param  list<float|null>  $load
+     */
+    private static function peak(array $load, int $from, int $step): ?int
+    {
+        $known = Spread::known($load);
+        $place = $known === [] ? false : array_search(max($known), $load, true);
+
+        return $place === false ? null : $from + $place * $step;
     }
 
     /**

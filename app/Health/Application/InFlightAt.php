@@ -10,8 +10,8 @@ use Illuminate\Contracts\Encryption\Encrypter;
 use Illuminate\Support\Facades\DB;
 
 /**
- * Which executions were in flight in the minute of a moment, as far as they are kept one by one: of each statement and hour the slowest
- * and a few others. What is told of them holds no literal.
+ * Which executions were in flight in the minute of a moment, or for longer, as far as they are kept one by one: of each statement and hour
+ * the slowest and a few others. What is told of them holds no literal.
  */
 final readonly class InFlightAt
 {
@@ -32,12 +32,12 @@ final readonly class InFlightAt
     /**
      * @return list<InFlight> the longest first
      */
-    public function of(Cluster $cluster, int $at): array
+    public function of(Cluster $cluster, int $at, int $seconds = self::MINUTE): array
     {
         $found = [];
-        [$fromUs, $toUs] = [$at * 1_000_000, ($at + self::MINUTE) * 1_000_000];
+        [$fromUs, $toUs] = [$at * 1_000_000, ($at + $seconds) * 1_000_000];
         foreach (DB::table('samples as s')->join('statements as t', 't.id', '=', 's.statement_id')->where('s.cluster_id', $cluster->id)
-            ->where('s.hour_at', '>', $at - self::BEFORE)->where('s.hour_at', '<', $at + self::MINUTE)
+            ->where('s.hour_at', '>', $at - self::BEFORE)->where('s.hour_at', '<', $at + $seconds)
             ->whereRaw('(s.hour_at + ?) * 1000000 + s.slowest_us > ?', [self::HOUR, $fromUs])
             ->orderBy('s.statement_id')->get(['s.sealed', 't.fingerprint', 't.text']) as $row) {
             foreach (SampleSeal::open($this->encrypter, (string) $row->sealed) as $one) {

@@ -11,6 +11,9 @@ use App\Estate\Connectors\Connection;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Health\Probes\ProbeBook;
+use App\Metrics\Places\KeptPlace;
+use App\Metrics\Places\PlaceError;
+use App\Metrics\Places\Places;
 use App\Metrics\Store\HostReadings;
 use App\Metrics\Store\PointStore;
 use App\Metrics\Store\SeriesBook;
@@ -70,13 +73,13 @@ final readonly class Setup
             $steps[] = new SetupStep('Executions come in', $isHeard ? 'calm' : 'watch', $isHeard ? 'Executions of the last day are known.'
                 : 'None of the last day is known: import files, or send them with a token.', '', $own);
         }
-        $steps[] = new SetupStep('Where it is kept', 'calm', "In Fulcrion's own store, each reading for {$cluster->retention_days} days"
-            .($cluster->isLive() ? ", read every {$cluster->interval_seconds} s" : '').'.', '', $own);
-        $hosts = $this->hosts($cluster);
-        $steps[] = new SetupStep('Its hosts', $hosts === 0 ? 'watch' : 'calm', $hosts === 0
+        $steps[] = self::kept($cluster, $own);
+        $hosts = $this->hostsRead($cluster);
+        $steps[] = $hosts === null ? new SetupStep('Its hosts', 'no data', 'Not known as long as the readings cannot be reached.')
+            : new SetupStep('Its hosts', $hosts === 0 ? 'watch' : 'calm', $hosts === 0
             ? 'No host is read, so that nobody knows what its machines do.'
             : $hosts.' '.($hosts === 1 ? 'host was' : 'hosts were').' read in the last hour.', '',
-            ['Sources of metrics', address('source.index')]);
+                ['Sources of metrics', address('source.index')]);
         $probe = $this->probes->of($cluster);
         $steps[] = new SetupStep('A probe', $probe === null || ! $probe->isOn ? 'watch' : 'calm', $probe === null || ! $probe->isOn
             ? 'None runs, so that nobody can say whether it is the system.' : 'It runs every '.intdiv($probe->everySeconds, 60).' min.', '',
@@ -159,6 +162,43 @@ final readonly class Setup
             'before' => Quantity::bytes($low), 'kept' => Quantity::bytes($kept), 'after' => Quantity::bytes($high),
             'agrees' => $kept >= $low - $rounding && $kept <= $high + $rounding,
         ]];
+    }
+
+    /**
+     * @param  array{string, string}  $own page of the cluster
+     */
+    private static function kept(Cluster $cluster, array $own): SetupStep
+    {
+        $place = KeptPlace::query()->where('cluster_id', $cluster->id)->first();
+        $isThere = $place !== null && $place->state->isThere();
+        try {
+            $complaint = null;
+            if ($isThere) {
+                Places::connected($place);
+            }
+        } catch (PlaceError $error) {
+            $complaint = $error->getMessage();
+        }
+        $where = $isThere ? $place->said() : "In Fulcrion's own store";
+
+        return new SetupStep(
+            'Where it is kept',
+            $complaint === null ? 'calm' : 'act',
+            $complaint ?? "{$where}, each reading for {$cluster->retention_days} days"
+                .($cluster->isLive() ? ", read every {$cluster->interval_seconds} s" : '').'.',
+            page: $own,
+            part: 'metrics.place',
+        );
+    }
+
+    /** @return int|null null where the readings cannot be reached */
+    private function hostsRead(Cluster $cluster): ?int
+    {
+        try {
+            return $this->hosts($cluster);
+        } catch (PlaceError) {
+            return null;
+        }
     }
 
     private function heard(Cluster $cluster): bool

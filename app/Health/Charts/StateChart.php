@@ -92,6 +92,7 @@ final readonly class StateChart
      * @param  array<string, Readings>  $readings
      * @param  list<array{int, int}>  $gaps
      * @param  array<int, string>  $marks second => name
+     * @param  (Closure(int, int): string)|null  $link address for an interval
      * @return list<array{self, Figure}>
      */
     public static function drawn(
@@ -102,10 +103,11 @@ final readonly class StateChart
         array $gaps,
         array $marks,
         DateTimeZone $zone,
+        ?Closure $link = null,
     ): array {
         $drawn = [];
         foreach ($charts as $chart) {
-            $figure = $chart->draw($readings, $window->from, $window->to, $step, $gaps, $marks, $zone);
+            $figure = $chart->draw($readings, $window->from, $window->to, $step, $gaps, $marks, $zone, $link);
             if ($figure !== null) {
                 $drawn[] = [$chart, $figure];
             }
@@ -118,10 +120,19 @@ final readonly class StateChart
      * @param  array<string, Readings>  $readings by what the server keeps
      * @param  list<array{int, int}>  $gaps
      * @param  array<int, string>  $marks second => name
+     * @param  (Closure(int, int): string)|null  $link address for an interval
      * @return Figure|null null where the server tells nothing of it
      */
-    public function draw(array $readings, int $from, int $to, int $step, array $gaps, array $marks, DateTimeZone $zone): ?Figure
-    {
+    public function draw(
+        array $readings,
+        int $from,
+        int $to,
+        int $step,
+        array $gaps,
+        array $marks,
+        DateTimeZone $zone,
+        ?Closure $link = null,
+    ): ?Figure {
         $series = [];
         foreach ($this->measures as $measure) {
             $values = ($measure->values)($readings, $from, $to, $step);
@@ -148,6 +159,7 @@ final readonly class StateChart
             height: 150,
             left: 76,
             top: 14,
+            links: $link !== null,
         );
         $frame->grid($ticks, $this->format)->along(Scale::times($from, $to, $zone), within: true);
         $frame->gaps($gaps, $from, $to);
@@ -166,7 +178,7 @@ final readonly class StateChart
         foreach (array_values($series) as $i => $values) {
             $lines[] = ['line s'.($i + 1), $values];
         }
-        $rows = $this->rows($frame, $series, $from, $to, $step, $zone);
+        $rows = $this->rows($frame, $series, $from, $to, $step, $zone, $link);
         $plot = new TimePlot(
             false,
             range($from, max($from, $to - 1), $step),
@@ -185,9 +197,10 @@ final readonly class StateChart
 
     /**
      * @param  array<string, list<float|null>>  $series
+     * @param  (Closure(int, int): string)|null  $link
      * @return list<list<string>>
      */
-    private function rows(Frame $frame, array $series, int $from, int $to, int $step, DateTimeZone $zone): array
+    private function rows(Frame $frame, array $series, int $from, int $to, int $step, DateTimeZone $zone, ?Closure $link): array
     {
         $rows = [];
         for ($i = 0, $at = $from; $at < $to; $i++, $at += $step) {
@@ -201,9 +214,8 @@ final readonly class StateChart
                 $said[] = "{$name} ".($value === Quantity::NONE ? 'not known' : $value);
             }
             $rows[] = [$when, ...array_values($told)];
-            $left = $frame->x($at);
-            $frame->box('slice', $left, $frame->top, $frame->x(min($to, $at + $step)) - $left, $frame->bottom - $frame->top,
-                "{$when}: ".implode('; ', $said));
+            $end = min($to, $at + $step);
+            $frame->slice($at, $end, "{$when}: ".implode('; ', $said), $link === null ? null : $link($at, $end));
         }
 
         return $rows;

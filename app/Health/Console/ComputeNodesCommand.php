@@ -7,6 +7,7 @@ namespace App\Health\Console;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Health\Application\PracticeNodes;
+use App\Metrics\Places\PlaceError;
 use App\Platform\Support\Clock;
 use Illuminate\Console\Command;
 
@@ -22,7 +23,7 @@ final class ComputeNodesCommand extends Command
         foreach (Cluster::query()->where('connector', 'practice')->get() as $cluster) {
             try {
                 $this->line("{$cluster->name}: {$nodes->compute($cluster, Clock::seconds())} values were kept.");
-            } catch (SourceError $error) {
+            } catch (SourceError|PlaceError $error) {
                 $this->error("{$cluster->name}: {$error->getMessage()}");
                 $result = self::FAILURE;
             }

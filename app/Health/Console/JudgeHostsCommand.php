@@ -7,6 +7,7 @@ namespace App\Health\Console;
 use App\Estate\Models\Cluster;
 use App\Health\Application\HostFindings;
 use App\Health\Probes\ProbeFindings;
+use App\Metrics\Places\PlaceError;
 use App\Platform\Support\Clock;
 use Illuminate\Console\Command;
 
@@ -18,11 +19,18 @@ final class JudgeHostsCommand extends Command
 
     public function handle(HostFindings $findings, ProbeFindings $probes): int
     {
+        $result = self::SUCCESS;
         foreach (Cluster::query()->get() as $cluster) {
-            $findings->report($cluster, Clock::seconds());
-            $probes->report($cluster, Clock::seconds());
+            try {
+                $findings->report($cluster, Clock::seconds());
+                $probes->report($cluster, Clock::seconds());
+            } catch (PlaceError $error) {
+                // What cannot be read says nothing of the hosts.
+                $this->error($error->getMessage());
+                $result = self::FAILURE;
+            }
         }
 
-        return self::SUCCESS;
+        return $result;
     }
 }

@@ -7,6 +7,8 @@ namespace App\Health\Http;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Health\Application\Setup;
+use App\Metrics\Places\KeptPlace;
+use App\Metrics\Places\PlaceError;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 
@@ -25,6 +27,7 @@ final readonly class SetupController
 
         return view('health.setup', [
             'cluster' => $cluster, 'steps' => $this->setup->steps($cluster), 'compared' => session('compared'),
+            'place' => KeptPlace::query()->where('cluster_id', $cluster->id)->first(),
             'clusters' => Cluster::query()->orderBy('name')->get(),
         ]);
     }
@@ -34,7 +37,7 @@ final readonly class SetupController
         $cluster = Cluster::query()->where('slug', $slug)->firstOrFail();
         try {
             return redirect()->route('setup.show', $slug)->with('compared', $this->setup->compare($cluster));
-        } catch (SourceError $error) {
+        } catch (SourceError|PlaceError $error) {
             return redirect()->route('setup.show', $slug)->with('failed', $error->getMessage());
         }
     }

@@ -30,6 +30,9 @@ final readonly class TimeController
 {
     private const WINDOW = 'last 24 hours';
 
+    /** Executions beside the charts. */
+    private const MOST = 20;
+
     public function __construct(private MomentPage $moments)
     {
     }
@@ -46,16 +49,30 @@ final readonly class TimeController
         $asked = AskedWindow::of($request, self::WINDOW, $user->zone());
         $moment = AskedMoment::of($request, $user->zone());
         $window = $asked->window;
+        $typed = $moment->text === '' || $moment->complaint !== null ? null : $moment->at;
         $page = $cluster === null ? null : ClusterTime::of($cluster, $window, Clock::seconds(), $user->zone(), $readings, $gaps,
-            $marks->of($cluster->id, $window->from, $window->to));
-        // Without a moment the one at which most was in flight.
-        $at = $moment->text === '' || $moment->complaint !== null ? $page?->peak : $moment->at;
+            $marks->of($cluster->id, $window->from, $window->to), $typed, self::seconds($request),
+            static fn (int $from, int $to): string => address('cluster.time').'?'.http_build_query([
+                'cluster' => $cluster->slug, 'window' => $asked->text,
+                'at' => moment($from * 1_000_000, MomentStyle::Written, $user->zone()), 'for' => $to - $from,
+            ]));
+        $executions = $cluster === null || $page?->at === null ? [] : $inFlight->of($cluster, $page->at, $page->seconds);
 
         return view('health.time', [
             'clusters' => $this->clusters(), 'cluster' => $cluster, 'page' => $page, 'text' => $asked->text,
-            'complaint' => $asked->complaint ?? $moment->complaint, 'zone' => $user->zone(), 'at' => $at, 'typed' => $moment->text,
-            'executions' => $cluster === null || $at === null ? [] : $inFlight->of($cluster, $at),
+            'complaint' => $asked->complaint ?? $moment->complaint, 'zone' => $user->zone(), 'typed' => $moment->text,
+            'executions' => array_slice($executions, 0, self::MOST), 'more' => max(0, count($executions) - self::MOST),
+            // When the longest of them was there.
+            'moment' => max($page->at ?? 0, intdiv(($executions[0] ?? null)->startedUs ?? 0, 1_000_000)),
         ]);
+    }
+
+    /** For how long a moment is looked at: a minute, or an interval of a chart. */
+    private static function seconds(Request $request): int
+    {
+        $for = $request->query('for');
+
+        return is_string($for) && in_array((int) $for, ClusterTime::STEPS, true) ? (int) $for : InFlightAt::MINUTE;
     }
 
     public function moment(Request $request, #[CurrentUser] User $user): View

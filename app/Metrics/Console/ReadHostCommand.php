@@ -7,6 +7,7 @@ namespace App\Metrics\Console;
 use App\Estate\Models\Cluster;
 use App\Metrics\Intake\MetricIntake;
 use App\Metrics\Intake\SourceKind;
+use App\Metrics\Places\PlaceError;
 use App\Metrics\Store\ProcessStore;
 use App\Metrics\Store\ThisHost;
 use App\Platform\Support\Clock;
@@ -36,9 +37,15 @@ final class ReadHostCommand extends Command
         if ($own !== null) {
             $atMs = intdiv(Clock::microseconds(), 1_000);
             $values = array_map(static fn (Metric $one): Received => new Received($host->name(), $atMs, $one), $host->read());
-            $result = $intake->take($own, new Reception($values), SourceKind::Own, $host->name());
-            $this->keepProcesses($own->id, $host, $processes, $cache, $atMs);
-            $this->line("{$result->taken} values were taken.");
+            try {
+                $result = $intake->take($own, new Reception($values), SourceKind::Own, $host->name());
+                $this->keepProcesses($own->id, $host, $processes, $cache, $atMs);
+                $this->line("{$result->taken} values were taken.");
+            } catch (PlaceError $error) {
+                $this->error($error->getMessage());
+
+                return self::FAILURE;
+            }
         }
 
         return self::SUCCESS;

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Metrics\Console;
 
 use App\Estate\Models\Cluster;
+use App\Metrics\Places\PlaceError;
 use App\Metrics\Store\KeptHours;
 use App\Metrics\Store\PointStore;
 use App\Metrics\Store\ProcessStore;
@@ -23,9 +24,13 @@ final class SealMetricsCommand extends Command
     {
         $sealed = $points->seal();
         foreach (Cluster::query()->get() as $cluster) {
-            $hours->prune($cluster->id, Clock::seconds() - $cluster->retention_days * self::DAY);
+            try {
+                $hours->prune($cluster->id, Clock::seconds() - $cluster->retention_days * self::DAY);
+                $processes->prune($cluster->id, Clock::seconds());
+            } catch (PlaceError $error) {
+                $this->warn("{$cluster->name}: {$error->getMessage()}");
+            }
         }
-        $processes->prune(Clock::seconds());
         $this->line("{$sealed} points were put together.");
 
         return self::SUCCESS;

@@ -4,11 +4,13 @@ declare(strict_types=1);
 
 namespace App\Metrics\Store;
 
+use App\Metrics\Places\Places;
 use Fulcrion\Core\Metrics\DamagedBlock;
 use Fulcrion\Core\Metrics\PointBlock;
 use Fulcrion\Core\Metrics\Points;
 use Fulcrion\Core\Metrics\Summary;
 use Fulcrion\Core\Metrics\SummaryBlock;
+use Illuminate\Database\Connection;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Log;
 use stdClass;
@@ -32,10 +34,23 @@ final readonly class KeptHours
 
     private const OF_A_SPAN = ['low', 'high', 'sum', 'last', 'points'];
 
+    public function __construct(private Places $places)
+    {
+    }
+
     /**
      * @param  array<int, array<int, Points>>  $points by hour in seconds, by series
      */
-    public function write(array $points): void
+    public function write(int $clusterId, array $points): void
+    {
+        $at = $this->places->of($clusterId);
+        $at->transaction(fn () => $this->writeAll($at, $points));
+    }
+
+    /**
+     * @param  array<int, array<int, Points>>  $points
+     */
+    private function writeAll(Connection $at, array $points): void
     {
         $list = [];
         foreach ($points as $series => $hours) {
@@ -44,7 +59,7 @@ final readonly class KeptHours
             }
         }
         foreach (array_chunk($list, self::AT_ONCE) as $some) {
-            $this->writeHours($some);
+            $this->writeHours($at, $some);
         }
         foreach (array_chunk(array_keys($points), self::AT_ONCE) as $series) {
             $days = [];
@@ -53,17 +68,17 @@ final readonly class KeptHours
                     $days[$number][$hour - $hour % self::DAY] = true;
                 }
             }
-            $this->writeDays($days);
+            $this->writeDays($at, $days);
         }
     }
 
     /**
      * @param  list<array{int, int, Points}>  $some series, hour and its points
      */
-    private function writeHours(array $some): void
+    private function writeHours(Connection $at, array $some): void
     {
         $known = [];
-        foreach (DB::table('metric_blocks')->whereIn('series_id', array_unique(array_column($some, 0)))
+        foreach ($at->table('metric_blocks')->whereIn('series_id', array_unique(array_column($some, 0)))
             ->whereIn('hour_at', array_unique(array_column($some, 1)))->get(['series_id', 'hour_at', 'body']) as $row) {
             $known[(int) $row->series_id][(int) $row->hour_at] = (string) $row->body;
         }
@@ -77,20 +92,20 @@ final readonly class KeptHours
                     'minutes' => $all->count() <= self::MANY ? null : SummaryBlock::encode(Summary::over($all, self::MINUTE_MS)),
                 ];
         }
-        DB::table('metric_blocks')->upsert($rows, ['series_id', 'hour_at'], [...self::OF_A_SPAN, 'body', 'minutes']);
+        $at->table('metric_blocks')->upsert($rows, ['series_id', 'hour_at'], [...self::OF_A_SPAN, 'body', 'minutes']);
     }
 
     /**
      * @param  array<int, array<int, true>>  $days that have other hours now, by series
      */
-    private function writeDays(array $days): void
+    private function writeDays(Connection $at, array $days): void
     {
         $all = array_merge(...array_map(array_keys(...), array_values($days)));
         if ($all === []) {
             return;
         }
         $hours = [];
-        foreach (DB::table('metric_blocks')->whereIn('series_id', array_keys($days))->where('hour_at', '>=', min($all))
+        foreach ($at->table('metric_blocks')->whereIn('series_id', array_keys($days))->where('hour_at', '>=', min($all))
             ->where('hour_at', '<', max($all) + self::DAY)->orderBy('hour_at')->get(['series_id', 'hour_at', ...self::OF_A_SPAN]) as $row) {
             $hour = (int) $row->hour_at;
             if (isset($days[(int) $row->series_id][$hour - $hour % self::DAY])) {
@@ -108,7 +123,7 @@ final readonly class KeptHours
             }
         }
         foreach (array_chunk($rows, self::AT_ONCE) as $chunk) {
-            DB::table('metric_days')->upsert($chunk, ['series_id', 'day_at'], [...self::OF_A_SPAN, 'hours']);
+            $at->table('metric_days')->upsert($chunk, ['series_id', 'day_at'], [...self::OF_A_SPAN, 'hours']);
         }
     }
 
@@ -116,10 +131,10 @@ final readonly class KeptHours
      * @param  list<int>  $numbers of series
      * @return array<int, array<int, float>> value by milliseconds, by series, of all hours a span in seconds touches
      */
-    public function points(array $numbers, int $from, int $to): array
+    public function points(int $clusterId, array $numbers, int $from, int $to): array
     {
         $points = [];
-        foreach ($this->blocks($numbers, $from, $to, ['body']) as $row) {
+        foreach (self::blocks($this->places->of($clusterId), $numbers, $from, $to, ['body']) as $row) {
             $one = self::decoded((string) $row->body, (int) $row->series_id, (int) $row->hour_at);
             foreach ($one->timesMs as $place => $atMs) {
                 $points[(int) $row->series_id][$atMs] = $one->values[$place];
@@ -133,12 +148,14 @@ final readonly class KeptHours
      * @param  list<int>  $numbers of series
      * @return array<int, array<int, Summary>> by start in seconds, by series, of spans that touch the one asked for
      */
-    public function summaries(array $numbers, int $from, int $to, Span $span): array
+    public function summaries(int $clusterId, array $numbers, int $from, int $to, Span $span): array
     {
+        $at = $this->places->of($clusterId);
+
         return match ($span) {
-            Span::Minute => $this->minutes($numbers, $from, $to),
-            Span::Hour => $this->hours($numbers, $from, $to),
-            Span::Day => $this->days($numbers, $from, $to),
+            Span::Minute => self::minutes($at, $numbers, $from, $to),
+            Span::Hour => self::hours($at, $numbers, $from, $to),
+            Span::Day => self::days($at, $numbers, $from, $to),
         };
     }
 
@@ -146,11 +163,11 @@ final readonly class KeptHours
      * @param  list<int>  $numbers
      * @return array<int, array<int, Summary>>
      */
-    private function minutes(array $numbers, int $from, int $to): array
+    private static function minutes(Connection $at, array $numbers, int $from, int $to): array
     {
         $minutes = [];
         $first = $from - $from % 60;
-        foreach ($this->blocks($numbers, $from, $to, ['minutes', DB::raw('IF(minutes IS NULL, body, NULL) AS body')]) as $row) {
+        foreach (self::blocks($at, $numbers, $from, $to, ['minutes', DB::raw('IF(minutes IS NULL, body, NULL) AS body')]) as $row) {
             $some = $row->minutes === null
                 ? Summary::over(self::decoded((string) $row->body, (int) $row->series_id, (int) $row->hour_at), self::MINUTE_MS)
                 : self::summarized((string) $row->minutes, (int) $row->series_id, (int) $row->hour_at);
@@ -169,11 +186,11 @@ final readonly class KeptHours
      * @param  list<int>  $numbers
      * @return array<int, array<int, Summary>>
      */
-    private function hours(array $numbers, int $from, int $to): array
+    private static function hours(Connection $at, array $numbers, int $from, int $to): array
     {
         $hours = [];
         $first = $from - $from % self::HOUR;
-        foreach (DB::table('metric_days')->whereIn('series_id', $numbers)->whereBetween('day_at', [$from - $from % self::DAY, $to - 1])
+        foreach ($at->table('metric_days')->whereIn('series_id', $numbers)->whereBetween('day_at', [$from - $from % self::DAY, $to - 1])
             ->orderBy('day_at')->get(['series_id', 'day_at', 'hours']) as $row) {
             $series = (int) $row->series_id;
             $some = self::summarized((string) $row->hours, $series, (int) $row->day_at);
@@ -190,10 +207,10 @@ final readonly class KeptHours
      * @param  list<int>  $numbers
      * @return array<int, array<int, Summary>>
      */
-    private function days(array $numbers, int $from, int $to): array
+    private static function days(Connection $at, array $numbers, int $from, int $to): array
     {
         $days = [];
-        foreach (DB::table('metric_days')->whereIn('series_id', $numbers)->whereBetween('day_at', [$from - $from % self::DAY, $to - 1])
+        foreach ($at->table('metric_days')->whereIn('series_id', $numbers)->whereBetween('day_at', [$from - $from % self::DAY, $to - 1])
             ->orderBy('day_at')->get(['series_id', 'day_at', ...self::OF_A_SPAN]) as $row) {
             $days[(int) $row->series_id][(int) $row->day_at] = self::summary($row);
         }
@@ -206,20 +223,41 @@ final readonly class KeptHours
      * @param  list<mixed>  $columns
      * @return iterable<stdClass>
      */
-    private function blocks(array $numbers, int $from, int $to, array $columns): iterable
+    private static function blocks(Connection $at, array $numbers, int $from, int $to, array $columns): iterable
     {
-        return DB::table('metric_blocks')->whereIn('series_id', $numbers)->whereBetween('hour_at', [$from - $from % self::HOUR, $to - 1])
+        return $at->table('metric_blocks')->whereIn('series_id', $numbers)->whereBetween('hour_at', [$from - $from % self::HOUR, $to - 1])
             ->orderBy('hour_at')->get(['series_id', 'hour_at', ...$columns]);
+    }
+
+    /**
+     * Hours of a series, wherever they are.
+     *
+     * @param  non-empty-list<int>  $hours in seconds
+     * @return array<int, Points> by hour
+     */
+    public function at(Connection $at, int $series, array $hours): array
+    {
+        $points = [];
+        foreach (array_chunk($hours, self::AT_ONCE) as $some) {
+            $rows = $at->table('metric_blocks')->where('series_id', $series)->whereIn('hour_at', $some)->get(['hour_at', 'body']);
+            foreach ($rows as $row) {
+                $points[(int) $row->hour_at] = self::decoded((string) $row->body, $series, (int) $row->hour_at);
+            }
+        }
+
+        return $points;
     }
 
     /** Ends what is older than the cluster keeps. */
     public function prune(int $clusterId, int $before): int
     {
+        $at = $this->places->of($clusterId);
         $ended = 0;
         $ends = ['metric_blocks' => ['hour_at', $before], 'metric_days' => ['day_at', $before - self::DAY]];
-        foreach ($ends as $table => [$column, $first]) {
-            $ended += DB::delete("DELETE b FROM {$table} b JOIN metric_series s ON s.id = b.series_id WHERE s.cluster_id = ? AND "
-                ."b.{$column} < ?", [$clusterId, $first]);
+        foreach (DB::table('metric_series')->where('cluster_id', $clusterId)->pluck('id')->chunk(self::AT_ONCE) as $series) {
+            foreach ($ends as $table => [$column, $first]) {
+                $ended += $at->table($table)->whereIn('series_id', $series)->where($column, '<', $first)->delete();
+            }
         }
 
         return $ended;

@@ -4,12 +4,17 @@ declare(strict_types=1);
 
 namespace App\Metrics\Store;
 
+use App\Metrics\Places\PlaceError;
+use App\Metrics\Places\Places;
 use App\Platform\Support\Clock;
 use Fulcrion\Core\Metrics\Metric;
 use Fulcrion\Core\Metrics\Points;
 use Fulcrion\Core\Metrics\Readings;
 use Fulcrion\Core\Metrics\Summary;
+use Illuminate\Database\Connection;
+use Illuminate\Database\Query\Builder;
 use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Facades\Log;
 use stdClass;
 
 /**
@@ -23,7 +28,7 @@ final readonly class PointStore
     /** An hour is put together so long after it is over: what comes later costs more. */
     private const PATIENCE_SECONDS = 120;
 
-    public function __construct(private SeriesBook $series, private KeptHours $hours)
+    public function __construct(private SeriesBook $series, private KeptHours $hours, private Places $places)
     {
     }
 
@@ -46,16 +51,17 @@ final readonly class PointStore
             return 0;
         }
         $frame = ['cluster_id' => $clusterId, 'host' => $host, 'at_ms' => $atMs];
-        if (DB::table('metric_frames')->insertOrIgnore($frame + ['body' => self::packed($values)]) === 1) {
+        $at = $this->places->of($clusterId);
+        if ($at->table('metric_frames')->insertOrIgnore($frame + ['body' => self::packed($values)]) === 1) {
             return count($values);
         }
 
         // Somebody else told of the same host at the same moment: what they did not is added.
-        return DB::transaction(function () use ($frame, $values): int {
-            $known = self::unpacked((string) DB::table('metric_frames')->where($frame)->lockForUpdate()->value('body'));
+        return $at->transaction(static function () use ($at, $frame, $values): int {
+            $known = self::unpacked((string) $at->table('metric_frames')->where($frame)->lockForUpdate()->value('body'));
             $new = array_diff_key($values, $known);
             if ($new !== []) {
-                DB::table('metric_frames')->where($frame)->update(['body' => self::packed($known + $new)]);
+                $at->table('metric_frames')->where($frame)->update(['body' => self::packed($known + $new)]);
             }
 
             return count($new);
@@ -71,25 +77,46 @@ final readonly class PointStore
     public function seal(?int $before = null): int
     {
         $before ??= Clock::seconds() - self::PATIENCE_SECONDS;
-        $before -= $before % self::HOUR;
-        $sealed = 0;
-        $hours = DB::select('SELECT DISTINCT cluster_id, host, at_ms DIV 3600000 AS hour FROM metric_frames WHERE at_ms < ? '
-            .'ORDER BY cluster_id, host, hour', [$before * 1_000]);
-        foreach ($hours as $one) {
-            $sealed += $this->sealHour((int) $one->cluster_id, (string) $one->host, (int) $one->hour * self::HOUR);
+        $sealed = $this->sealAll(DB::connection(), $before);
+        foreach ($this->places->away() as $clusterId) {
+            try {
+                $sealed += $this->sealAll($this->places->of($clusterId), $before, $clusterId);
+            } catch (PlaceError $error) {
+                // The next time; what is kept here does not wait for it.
+                Log::warning($error->getMessage());
+            }
         }
 
         return $sealed;
     }
 
-    private function sealHour(int $clusterId, string $host, int $hour): int
+    /**
+     * Puts hours that end by then together where their cluster keeps them, wherever their readings are now.
+     *
+     * @return int points that were
+     */
+    public function sealAll(Connection $at, int $before, ?int $clusterId = null): int
     {
-        return DB::transaction(function () use ($clusterId, $host, $hour): int {
+        $before -= $before % self::HOUR;
+        $hours = $at->table('metric_frames')->where('at_ms', '<', $before * 1_000)
+            ->when($clusterId !== null, static fn (Builder $query) => $query->where('cluster_id', $clusterId))->distinct()
+            ->orderBy('cluster_id')->orderBy('host')->orderBy('hour')->selectRaw('cluster_id, host, at_ms DIV 3600000 AS hour')->get();
+        $sealed = 0;
+        foreach ($hours as $one) {
+            $sealed += $this->sealHour($at, (int) $one->cluster_id, (string) $one->host, (int) $one->hour * self::HOUR);
+        }
+
+        return $sealed;
+    }
+
+    private function sealHour(Connection $at, int $clusterId, string $host, int $hour): int
+    {
+        return $at->transaction(function () use ($at, $clusterId, $host, $hour): int {
             $within = [$hour * 1_000, ($hour + self::HOUR) * 1_000 - 1];
             $times = $values = [];
             $sql = 'SELECT at_ms, body FROM metric_frames WHERE cluster_id = ? AND host = ? AND at_ms BETWEEN ? AND ? ORDER BY at_ms '
                 .'FOR UPDATE';
-            foreach (DB::select($sql, [$clusterId, $host, ...$within]) as $row) {
+            foreach ($at->select($sql, [$clusterId, $host, ...$within]) as $row) {
                 foreach (self::unpacked((string) $row->body) as $series => $value) {
                     $times[$series][] = (int) $row->at_ms;
                     $values[$series][] = $value;
@@ -99,8 +126,8 @@ final readonly class PointStore
             foreach ($times as $series => $some) {
                 $points[$series] = [$hour => new Points($some, $values[$series])];
             }
-            $this->hours->write($points);
-            DB::table('metric_frames')->where('cluster_id', $clusterId)->where('host', $host)->whereBetween('at_ms', $within)->delete();
+            $this->hours->write($clusterId, $points);
+            $at->table('metric_frames')->where('cluster_id', $clusterId)->where('host', $host)->whereBetween('at_ms', $within)->delete();
 
             return array_sum(array_map(count(...), $times));
         }, 3);
@@ -122,7 +149,7 @@ final readonly class PointStore
                 $kept += $series[$place][1]->count();
             }
         }
-        DB::transaction(fn () => $this->hours->write($points));
+        $this->hours->write($clusterId, $points);
 
         return $kept;
     }
@@ -136,7 +163,7 @@ final readonly class PointStore
         if ($series === []) {
             return [];
         }
-        $parts = $this->hours->points(self::numbers($series), $from, $to);
+        $parts = $this->hours->points($series[0]->clusterId, self::numbers($series), $from, $to);
         foreach ($this->fresh($series, $from, $to) as $number => $some) {
             $parts[$number] = $some + ($parts[$number] ?? []);
         }
@@ -163,7 +190,7 @@ final readonly class PointStore
         if ($series === []) {
             return [];
         }
-        $all = $this->hours->summaries(self::numbers($series), $from, $to, $span);
+        $all = $this->hours->summaries($series[0]->clusterId, self::numbers($series), $from, $to, $span);
         foreach ($this->fresh($series, $from - $from % $span->value, $to) as $number => $some) {
             foreach (Summary::over(new Points(array_keys($some), array_values($some)), $span->value * 1_000) as $atMs => $summary) {
                 $at = intdiv($atMs, 1_000);
@@ -211,7 +238,8 @@ final readonly class PointStore
     {
         $hosts = array_values(array_unique(array_map(static fn (KeptSeries $one): string => $one->host, $series)));
 
-        return array_values(DB::table('metric_frames')->where('cluster_id', $series[0]->clusterId)->whereIn('host', $hosts)
+        return array_values($this->places->of($series[0]->clusterId)->table('metric_frames')
+            ->where('cluster_id', $series[0]->clusterId)->whereIn('host', $hosts)
             ->where('at_ms', '>=', $from * 1_000)->where('at_ms', '<', $to * 1_000)->orderBy('at_ms')->get(['at_ms', 'body'])->all());
     }
 

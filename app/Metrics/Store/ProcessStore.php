@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace App\Metrics\Store;
 
+use App\Metrics\Places\Places;
 use Fulcrion\Core\Metrics\BusyProcess;
-use Illuminate\Support\Facades\DB;
 
 /**
  * The busiest processes of hosts, once a minute, for two weeks.
@@ -19,13 +19,17 @@ final readonly class ProcessStore
     /** Those of so long before a moment tell of it. */
     private const NEAR = 300;
 
+    public function __construct(private Places $places)
+    {
+    }
+
     /**
      * @param  list<BusyProcess>  $processes
      */
     public function keep(int $clusterId, string $host, int $at, array $processes): void
     {
         if ($processes !== []) {
-            DB::table('host_processes')->insertOrIgnore([
+            $this->places->of($clusterId)->table('host_processes')->insertOrIgnore([
                 'cluster_id' => $clusterId, 'host' => $host, 'at' => $at - $at % self::MINUTE,
                 'body' => (string) gzdeflate(json_encode($processes, JSON_THROW_ON_ERROR | JSON_INVALID_UTF8_SUBSTITUTE), 6),
             ]);
@@ -37,7 +41,7 @@ final readonly class ProcessStore
      */
     public function at(int $clusterId, string $host, int $at): array
     {
-        $body = DB::table('host_processes')->where('cluster_id', $clusterId)->where('host', $host)
+        $body = $this->places->of($clusterId)->table('host_processes')->where('cluster_id', $clusterId)->where('host', $host)
             ->where('at', '<=', $at)->where('at', '>', $at - self::NEAR)->orderByDesc('at')->value('body');
         $list = is_string($body) ? json_decode((string) @gzinflate($body), true) : null;
         $processes = [];
@@ -48,8 +52,9 @@ final readonly class ProcessStore
         return array_values(array_filter($processes));
     }
 
-    public function prune(int $now): void
+    public function prune(int $clusterId, int $now): void
     {
-        DB::table('host_processes')->where('at', '<', $now - self::KEPT_SECONDS)->delete();
+        $this->places->of($clusterId)->table('host_processes')->where('cluster_id', $clusterId)
+            ->where('at', '<', $now - self::KEPT_SECONDS)->delete();
     }
 }

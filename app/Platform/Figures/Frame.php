@@ -235,6 +235,17 @@ final class Frame
         return $this;
     }
 
+    /** An interval from top to bottom that says what it was like, and leads somewhere. */
+    public function slice(float $from, float $to, string $said, ?string $href = null): self
+    {
+        $left = $this->x($from);
+        // One tab stop a figure: its script goes from interval to interval.
+        $this->svg .= $href === null ? '' : '<a tabindex="-1" href="'.Svg::escape($href).'" aria-label="'.Svg::escape($said).'">';
+        $this->box('slice', $left, $this->top, $this->x($to) - $left, $this->bottom - $this->top, $said);
+
+        return $href === null ? $this : $this->add('</a>');
+    }
+
     /**
      * @param  string  $anchor start, middle or end; empty where it begins at its place
      */

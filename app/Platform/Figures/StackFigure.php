@@ -99,14 +99,7 @@ final readonly class StackFigure
             foreach (array_slice(array_filter($parts, static fn (string $value): bool => $value !== '0'), 0, 3) as $name => $value) {
                 $said .= "; {$name} {$value}";
             }
-            if ($link !== null) {
-                $frame->add('<a tabindex="-1" href="'.Svg::escape($link($at, $ends[$i])).'" aria-label="'.Svg::escape($said).'">');
-            }
-            $left = $frame->x($at);
-            $frame->box('slice', $left, $frame->top, $frame->x($ends[$i]) - $left, $frame->bottom - $frame->top, $said);
-            if ($link !== null) {
-                $frame->add('</a>');
-            }
+            $frame->slice($at, $ends[$i], $said, $link === null ? null : $link($at, $ends[$i]));
         }
 
         $layers = [];

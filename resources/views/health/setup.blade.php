@@ -10,7 +10,8 @@
         $cluster->id) aria-current="page" @endif>{{ $one->name }}</a> @endforeach</div>
     <ol class="setup">@foreach($steps as $step)<li><h2><x-state :is="$step->mark">{{ $step->title }}</x-state></h2><p>{{ $step->said }}</p>
         @if($step->statement !== '')<pre class="sql">{{ $step->statement }}</pre>@endif
-        @if($step->page !== null)<p><a href="{{ $step->page[1] }}">{{ $step->page[0] }}</a></p>@endif</li>@endforeach
+        @if($step->page !== null)<p><a href="{{ $step->page[1] }}">{{ $step->page[0] }}</a></p>@endif
+        @if($step->part !== null)@include($step->part)@endif</li>@endforeach
         <li><h2><x-state :is="$compared === null ? 'no data' : ($wrong === [] ? 'calm' : 'act')">Does it agree?</x-state></h2>
         <p>{{ $cluster->isLive() ? 'The server is asked, read and asked again: what is kept has to lie between its two answers.'
             : 'What all nodes read has to be what all executions read.' }}</p>

@@ -1,4 +1,4 @@
-@php use App\Platform\Support\MomentStyle; use Fulcrion\Core\Text\Quantity; @endphp
+@php use App\Platform\Support\MomentStyle; use App\Platform\Support\Sql; use Fulcrion\Core\Text\Quantity; @endphp
 <x-layout title="Over time" bench="tend" sub="time">
 <div class="reading">
     @if($cluster !== null)
@@ -17,14 +17,22 @@
     @if($complaint !== null)<div class="notice bad" role="alert">{{ $complaint }} The usual is shown instead.</div>@endif
     @if($page !== null)
     @if($page->charts === [])<x-empty>Nothing is known of this window.</x-empty>@endif
-    @include('health.charts', ['charts' => $page->charts])
-    @if($at !== null)
-    <div class="split"><h2>In flight {{ moment($at * 1_000_000, MomentStyle::Minute, $zone) }}</h2><a href="{{ address('moment.show') }}?{{
-        http_build_query(['cluster' => $cluster->slug, 'at' => moment($at * 1_000_000, MomentStyle::Written, $zone)]) }}">All that is known
-        of that moment</a></div>
+    <div class="over"><div>@include('health.charts', ['charts' => $page->charts])</div>
+    @if($page->at !== null)<aside aria-labelledby="in-flight-title"><h2 id="in-flight-title">In flight {{
+        moment($page->at * 1_000_000, MomentStyle::Minute, $zone) }}@if($page->seconds > 60){{ $page->seconds < 86_400
+        ? '–'.moment(($page->at + $page->seconds) * 1_000_000, MomentStyle::Time, $zone) : ', for a day' }}@endif</h2>
     @if($executions === [])<p class="quiet">No execution that is kept one by one was in flight then.</p>
-    @else @include('health.in-flight', ['links' => true])@endif
+    @else<ol class="in-flight">@foreach($executions as $one)<li><a class="statement" href="{{ address('system.show') }}?{{
+        http_build_query(['cluster' => $cluster->slug, 'at' => moment($one->startedUs, MomentStyle::Written, $zone),
+        'statement' => $one->fingerprint]) }}">{{ Sql::line($one->text, 120) }}</a><p>{{ $one->user }} · since {{
+        moment($one->startedUs, MomentStyle::Clock, $zone) }}, took {{ Quantity::duration((float) $one->durationUs) }}@if($one->waitedUs > 0), of which {{
+        Quantity::duration((float) $one->waitedUs) }} waiting @endif · read {{ Quantity::bytes($one->bytesRead) }}</p></li>@endforeach</ol>
+    @if($more > 0)<p class="quiet small">And {{ $more }} that {{ $more === 1 ? 'was' : 'were' }} shorter.</p>@endif
     @endif
+    <p><a href="{{ address('moment.show') }}?{{ http_build_query(['cluster' => $cluster->slug, 'at' => moment($moment * 1_000_000,
+        MomentStyle::Written, $zone)]) }}">All that is known of {{ moment($moment * 1_000_000, MomentStyle::Time, $zone) }}</a></p>
+    <p class="quiet small">Choose an interval of a chart to see what was in flight then; draw over several to set the window.</p></aside>
+    @endif</div>
     <h2>What moved with it</h2>
     @if($page->moved === [])<p class="quiet">Nothing that is measured of its nodes moved with what was in flight.</p>
     @else<x-table name="What moved with it"><thead><tr><th scope="col">Measure</th><th scope="col">Of</th>
