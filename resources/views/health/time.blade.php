@@ -25,7 +25,8 @@
     @else<ol class="in-flight">@foreach($executions as $one)<li><a class="statement" href="{{ address('system.show') }}?{{
         http_build_query(['cluster' => $cluster->slug, 'at' => moment($one->startedUs, MomentStyle::Written, $zone),
         'statement' => $one->fingerprint]) }}">{{ Sql::line($one->text, 120) }}</a><p>{{ $one->user }} · since {{
-        moment($one->startedUs, MomentStyle::Clock, $zone) }}, took {{ Quantity::duration((float) $one->durationUs) }}@if($one->waitedUs > 0), of which {{
+        moment($one->startedUs, MomentStyle::Clock, $zone) }},
+        took {{ Quantity::duration((float) $one->durationUs) }}@if($one->waitedUs > 0), of which {{
         Quantity::duration((float) $one->waitedUs) }} waiting @endif · read {{ Quantity::bytes($one->bytesRead) }}</p></li>@endforeach</ol>
     @if($more > 0)<p class="quiet small">And {{ $more }} that {{ $more === 1 ? 'was' : 'were' }} shorter.</p>@endif
     @endif
