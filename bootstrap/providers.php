@@ -14,6 +14,7 @@ return [
     App\Sessions\Provider::class,
     App\Diagnostics\Provider::class,
     App\Health\Provider::class,
+    App\Alerts\Provider::class,
     App\Workbench\Provider::class,
     App\Storage\Provider::class,
     App\Encodings\Provider::class,

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Health;
 
+use App\Health\Application\EventSignals;
 use App\Health\Application\HostFindings;
 use App\Health\Application\MetricStore;
 use App\Health\Application\ServerEvents;
@@ -11,9 +12,11 @@ use App\Health\Application\StateFindings;
 use App\Health\Application\StateListener;
 use App\Health\Application\StateStore;
 use App\Health\Probes\ProbeFindings;
+use App\Health\Probes\ProbeSignals;
 use App\Ledger\Findings\FindingSource;
 use App\Ledger\Findings\FindingSources;
 use App\Ledger\Models\Finding;
+use App\Metrics\Signals\SignalSources;
 use App\Platform\Figures\TimeMarks;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
@@ -35,7 +38,14 @@ final class Provider extends Capability
     {
         parent::boot($sections);
         Event::listen(ServerRead::class, StateListener::class);
-        $this->callAfterResolving(TimeMarks::class, static fn (TimeMarks $marks) => $marks->register((new ServerEvents())->starts(...)));
+        $this->callAfterResolving(TimeMarks::class, static function (TimeMarks $marks): void {
+            $marks->register((new ServerEvents())->starts(...), 'server');
+            $marks->register((new ServerEvents())->settings(...), 'settings');
+        });
+        $this->callAfterResolving(SignalSources::class, function (SignalSources $sources): void {
+            $sources->register($this->app->make(ProbeSignals::class));
+            $sources->register($this->app->make(EventSignals::class));
+        });
         $this->callAfterResolving(FindingSources::class, static function (FindingSources $sources): void {
             $sources->register(new FindingSource(
                 StateFindings::SOURCE,

@@ -43,7 +43,7 @@ final class Provider extends Capability
             static fn (): Builder => Change::query()->where('doing', '!=', ''),
             fn (Change $change): string => $this->app->make(ChangeRunner::class)->recover($change),
         ));
-        $this->callAfterResolving(TimeMarks::class, static fn (TimeMarks $marks) => $marks->register(ChangeMarks::of(...)));
+        $this->callAfterResolving(TimeMarks::class, static fn (TimeMarks $marks) => $marks->register(ChangeMarks::of(...), 'changes'));
         // What waits for somebody belongs beside a cluster; the page of clusters knows no findings.
         View::composer('estate.clusters', static function (ShownView $view): void {
             $view->with('waiting', Finding::waitingByCluster());

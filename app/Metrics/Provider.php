@@ -9,6 +9,8 @@ use App\Metrics\Places\KeptPlace;
 use App\Metrics\Places\MovePlace;
 use App\Metrics\Places\PlaceMove;
 use App\Metrics\Places\Places;
+use App\Metrics\Signals\HostSignals;
+use App\Metrics\Signals\SignalSources;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
@@ -21,12 +23,15 @@ final class Provider extends Capability
     public function register(): void
     {
         $this->app->scoped(Places::class);
+        $this->app->scoped(SignalSources::class);
     }
 
     public function boot(Sections $sections): void
     {
         parent::boot($sections);
         Cluster::deleted($this->removed(...));
+        $this->callAfterResolving(SignalSources::class,
+            fn (SignalSources $sources) => $sources->register($this->app->make(HostSignals::class)));
     }
 
     /** What is kept of a cluster is taken away with it, elsewhere as soon as that can be reached. */

@@ -25,7 +25,8 @@ return new class extends Migration
             rows_all INT UNSIGNED NOT NULL DEFAULT 0,
             error VARCHAR(500) NULL,
             PRIMARY KEY (id),
-            UNIQUE KEY one (cluster_id)
+            UNIQUE KEY one (cluster_id),
+            FOREIGN KEY (cluster_id) REFERENCES clusters (id) ON DELETE CASCADE
         ) ENGINE = InnoDB');
     }
 

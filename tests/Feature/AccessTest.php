@@ -7,6 +7,10 @@ namespace Tests\Feature;
 use App\Access\Models\AccessRequest;
 use App\Access\Models\Campaign;
 use App\Access\Models\DecisionRecord;
+use App\Alerts\Application\CalendarEvent;
+use App\Alerts\Models\Alert;
+use App\Alerts\Models\Incident;
+use App\Alerts\Models\Silence;
 use App\Encodings\Models\LabRun;
 use App\Jobs\Models\JobRun;
 use App\Jobs\Models\JobSeries;
@@ -99,6 +103,19 @@ final class AccessTest extends TestCase
         'POST tend/setup/{slug}/place' => ['engineer'],
         'POST tend/setup/{slug}/place/again' => ['engineer'],
         'POST tend/setup/{slug}/place/back' => ['engineer'],
+        'POST tend/alerts' => ['engineer'],
+        'POST tend/alerts/{alert}' => ['engineer'],
+        'POST tend/alerts/{alert}/switch' => ['engineer'],
+        'POST tend/alerts/{alert}/remove' => ['engineer'],
+        'POST tend/marks' => ['engineer'],
+        'POST tend/marks/{mark}/remove' => ['engineer'],
+        'POST tend/incidents/{incident}/take' => ['engineer'],
+        'POST tend/incidents/{incident}/hand' => ['engineer'],
+        'POST tend/incidents/{incident}/note' => ['engineer'],
+        'POST tend/incidents/{incident}/real' => ['engineer'],
+        'POST tend/silences' => ['engineer'],
+        'POST tend/silences/import' => ['engineer'],
+        'POST tend/silences/{silence}/remove' => ['engineer'],
         'POST tend/sources' => ['engineer'],
         'POST tend/sources/{scrape}/remove' => ['engineer'],
         'POST tend/probes' => ['engineer'],
@@ -171,7 +188,7 @@ final class AccessTest extends TestCase
     ];
 
     private const OPEN = ['GET sign-in', 'POST sign-in', 'GET up', 'POST api/executions', 'POST api/v1/metrics', 'POST api/hosts',
-        'GET api/usage', 'POST api/jobs'];
+        'POST api/deploys', 'GET api/usage', 'POST api/jobs'];
 
     #[Group('today')]
     public function test_a_number_no_record_can_have_is_not_found(): void
@@ -302,6 +319,13 @@ final class AccessTest extends TestCase
             'cluster_id' => $cluster->id, 'measure' => 'burst', 'per_day' => 1, 'cap' => 2, 'start' => 0, 'from_at' => 0,
             'currency' => 'EUR', 'made_by' => 'x', 'made_us' => 1,
         ]);
+        $alert = Alert::query()->create(['cluster_id' => $cluster->id, 'name' => 'a', 'signal' => 'load:waiting', 'watched' => 'value',
+            'side' => 'above', 'threshold' => 1.0, 'calm' => 1.0, 'for_seconds' => 0, 'calm_seconds' => 0, 'is_urgent' => false,
+            'is_on' => false, 'made_by' => 'x']);
+        $incident = Incident::query()->create(['cluster_id' => $cluster->id, 'title' => 't', 'opened_at' => 1, 'last_at' => 1, 'told' => 1,
+            'told_at' => 1, 'is_urgent' => false]);
+        $silence = Silence::query()->create(['uid' => 'u', 'from_at' => 1, 'reason' => 'r', 'made_by' => 'x',
+            'event' => CalendarEvent::make('u', 'r', 1, 2, new \DateTimeZone('UTC'), '', 1)->text()]);
         $fill = [
             '{run}' => '7',
             '{stage}' => '0',
@@ -344,6 +368,10 @@ final class AccessTest extends TestCase
             '{account}' => '1',
             '{attachment}' => '1',
             '{scrape}' => '1',
+            '{alert}' => (string) $alert->id,
+            '{incident}' => (string) $incident->id,
+            '{silence}' => (string) $silence->id,
+            '{mark}' => '1',
         ];
         $seen = [];
         foreach (Routes::getRoutes()->getRoutes() as $route) {

@@ -6,7 +6,6 @@ namespace Tests\Feature;
 
 use App\Estate\Models\Cluster;
 use App\Health\Application\ClusterLine;
-use App\Health\Application\HostMeasure;
 use App\Health\Application\HostsBeside;
 use App\Health\Application\InFlight;
 use App\Health\Application\LiveView;
@@ -16,6 +15,7 @@ use App\Health\Charts\MomentFigure;
 use App\Health\Charts\NodesFigure;
 use App\Health\Charts\ProbeFigure;
 use App\Health\Charts\StripsFigure;
+use App\Metrics\Signals\HostMeasure;
 use App\Metrics\Store\HostReadings;
 use App\Metrics\Store\PointStore;
 use DateTimeZone;

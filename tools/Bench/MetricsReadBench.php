@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Fulcrion\Tools\Bench;
 
 use App\Estate\Models\Cluster;
-use App\Health\Application\HostMeasure;
 use App\Health\Application\HostsBeside;
+use App\Metrics\Signals\HostMeasure;
 use App\Metrics\Store\HostReadings;
 use App\Metrics\Store\PointStore;
 use Closure;

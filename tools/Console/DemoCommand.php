@@ -16,6 +16,7 @@ use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Practice\Storage\Warehouse;
+use Fulcrion\Tools\Demo\DemoAlerts;
 use Fulcrion\Tools\Demo\DemoBill;
 use Fulcrion\Tools\Demo\DemoBudgets;
 use Fulcrion\Tools\Demo\DemoHistory;
@@ -55,6 +56,7 @@ final class DemoCommand extends Command
         DemoLimits $limits,
         DemoNodes $demoNodes,
         DemoProbes $demoProbes,
+        DemoAlerts $demoAlerts,
     ): int {
         foreach (Team::PEOPLE as $email => [$name, $role]) {
             User::query()->firstOrCreate(
@@ -117,6 +119,7 @@ final class DemoCommand extends Command
             $this->call('statements:audit');
             $this->callSilently('health:judge');
         }
+        $demoAlerts->write(Clock::seconds());
 
         return self::SUCCESS;
     }

@@ -6,6 +6,7 @@ namespace App\Health\Application;
 
 use App\Estate\Models\Cluster;
 use App\Health\Charts\StripsFigure;
+use App\Metrics\Signals\HostMeasure;
 use App\Metrics\Store\HostReadings;
 use App\Platform\Figures\Figure;
 use App\Platform\Support\AskedWindow;

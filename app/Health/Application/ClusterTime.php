@@ -7,6 +7,7 @@ namespace App\Health\Application;
 use App\Estate\Models\Cluster;
 use App\Health\Charts\Measure;
 use App\Health\Charts\StateChart;
+use App\Metrics\Signals\HostMeasure;
 use App\Metrics\Store\HostReadings;
 use App\Platform\Figures\Figure;
 use App\Telemetry\Store\ReadingGaps;

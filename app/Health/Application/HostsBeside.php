@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Health\Application;
 
 use App\Estate\Models\Cluster;
+use App\Metrics\Signals\HostMeasure;
 use App\Metrics\Store\HostReadings;
 use Fulcrion\Core\Health\Neighbours;
 use Fulcrion\Core\Health\Outlier;

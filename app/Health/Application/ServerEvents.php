@@ -62,6 +62,24 @@ final readonly class ServerEvents
         return array_fill_keys($times->map(static fn (int|string $us): int => intdiv((int) $us, 1_000_000))->all(), 'started');
     }
 
+    /**
+     * Variables that were set.
+     *
+     * @return array<int, string> name by Unix second
+     */
+    public function settings(int $clusterId, int $from, int $to): array
+    {
+        $marks = [];
+        $events = DB::table('server_events')->where('cluster_id', $clusterId)->where('kind', self::VARIABLE)
+            ->whereBetween('at_us', [$from * 1_000_000, $to * 1_000_000 - 1])->orderBy('id')->limit(500)->get(['at_us', 'name']);
+        foreach ($events as $event) {
+            $at = intdiv((int) $event->at_us, 1_000_000);
+            $marks[$at] = isset($marks[$at]) ? "{$marks[$at]}, {$event->name}" : (string) $event->name;
+        }
+
+        return $marks;
+    }
+
     public function prune(int $nowUs): void
     {
         DB::table('server_events')->where('at_us', '<', $nowUs - self::KEPT_US)->delete();

@@ -6,9 +6,9 @@ namespace App\Health\Http;
 
 use App\Estate\Models\Cluster;
 use App\Health\Application\BesidePage;
-use App\Health\Application\HostMeasure;
 use App\Health\Application\HostPage;
 use App\Health\Application\OtherMetrics;
+use App\Metrics\Signals\HostMeasure;
 use App\Metrics\Store\HostReadings;
 use App\Platform\Figures\TimeMarks;
 use App\Platform\Models\User;

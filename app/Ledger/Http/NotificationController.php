@@ -18,9 +18,10 @@ use Illuminate\Http\Request;
 use Illuminate\Http\Response;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Gate;
+use Illuminate\Support\Str;
 
 /**
- * Who is told of findings, and what was sent.
+ * Who is told of findings and incidents, and what was sent.
  */
 final readonly class NotificationController
 {
@@ -81,21 +82,26 @@ final readonly class NotificationController
                     ->withErrors(['target' => $refusal]);
             }
         }
+        $secret = $data['kind'] === 'webhook' ? Str::random(48) : null;
         $subscription = Subscription::query()->create([
             'kind' => $data['kind'],
             'target' => $data['target'],
             'digest' => $request->boolean('digest'),
+            'hears' => $data['hears'] ?? 'findings',
+            'secret' => $secret,
             'made_by' => $user->name,
         ]);
         $this->ledger->record($user, 'added a watcher', $subscription->shown(), [
             'kind' => $subscription->kind,
             'digest' => $subscription->digest,
+            'hears' => $subscription->hears,
         ]);
 
         return redirect(address('notification.index'))->with(
             'done',
-            'From now on one message goes there for each new finding, and one when it is solved.',
-        );
+            $subscription->hears === 'incidents' ? 'From now on one message goes there for each incident, and one when it is over.'
+                : 'From now on one message goes there for each new finding, and one when it is solved.',
+        )->with('secret', $secret);
     }
 
     public function remove(#[CurrentUser] User $user, Subscription $subscription): RedirectResponse

@@ -57,7 +57,7 @@ final readonly class Dispatcher
             try {
                 if ($notification->kind === 'webhook') {
                     $subscription = Subscription::query()->find($notification->watcher_id);
-                    $this->post($subscription->target ?? $notification->recipient, $notification->body);
+                    $this->post($subscription->target ?? $notification->recipient, $notification->body, $subscription);
                 } elseif (! self::mails()) {
                     $notification->update([
                         'state' => 'kept',
@@ -105,7 +105,7 @@ final readonly class Dispatcher
         return ! in_array((string) config('mail.default'), ['', 'log', 'array'], true);
     }
 
-    private function post(string $target, string $body): void
+    private function post(string $target, string $body, ?Subscription $subscription): void
     {
         $parts = parse_url($target);
         $host = (string) ($parts['host'] ?? '');
@@ -116,6 +116,8 @@ final readonly class Dispatcher
             ->connectTimeout(5)
             ->withoutRedirecting()
             ->withOptions(['proxy' => '', 'curl' => [CURLOPT_RESOLVE => [trim($host, '[]').":{$port}:{$address}"]]])
+            ->withHeaders($subscription?->secret === null ? []
+                : MessageSignature::headers($subscription->secret, "subscription-{$subscription->id}", $target, $body, Clock::seconds()))
             ->withBody($body, 'application/json')
             ->post($target);
         if (! $answer->successful()) {

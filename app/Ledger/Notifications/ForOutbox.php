@@ -31,6 +31,12 @@ abstract class ForOutbox extends Notification
         return null;
     }
 
+    /** Whether it cannot wait for a digest. */
+    public function isPressing(): bool
+    {
+        return false;
+    }
+
     /** What somebody must be allowed to read it in the outbox; null where everybody may. */
     public function ability(): ?string
     {

@@ -20,7 +20,7 @@ final readonly class Notices
      */
     public function tell(Cluster $cluster, array $new, array $solved): void
     {
-        $subscriptions = Subscription::query()->where('paused', false)->get();
+        $subscriptions = Subscription::hearing('findings');
         foreach ($subscriptions as $subscription) {
             foreach ($new as $finding) {
                 Notification::send($subscription, new FindingNotification($finding, $cluster, 'found'));

@@ -39,7 +39,7 @@ final readonly class OutboxChannel
             'recipient' => mb_strcut($subscription?->shown() ?? $address, 0, 300),
             'subject' => mb_strcut($subject, 0, 300),
             'body' => $body,
-            'state' => $subscription?->digest === true ? 'held' : 'waiting',
+            'state' => $subscription?->digest === true && ! $notification->isPressing() ? 'held' : 'waiting',
             'ability' => $notification->ability(),
             'made_us' => Clock::microseconds(),
         ]);

@@ -11,15 +11,19 @@ use Closure;
  */
 final class TimeMarks
 {
-    /** @var list<Closure(int, int, int): array<int, string>> */
+    /** What other figures would be crowded by. */
+    private const QUIET = ['settings'];
+
+    /** @var list<array{string, Closure(int, int, int): array<int, string>}> */
     private array $sources = [];
 
     /**
      * @param  Closure(int, int, int): array<int, string>  $source names by Unix second; given the id of a cluster and the ends of a span
+     * @param  string  $kind of what it knows, in one word for people
      */
-    public function register(Closure $source): void
+    public function register(Closure $source, string $kind = 'events'): void
     {
-        $this->sources[] = $source;
+        $this->sources[] = [$kind, $source];
     }
 
     /**
@@ -27,9 +31,31 @@ final class TimeMarks
      */
     public function of(int $clusterId, int $from, int $to): array
     {
+        return self::merged(array_diff_key($this->kinds($clusterId, $from, $to), array_flip(self::QUIET)));
+    }
+
+    /**
+     * @return array<string, array<int, string>> the same, with what is left out there, by kind
+     */
+    public function kinds(int $clusterId, int $from, int $to): array
+    {
+        $kinds = [];
+        foreach ($this->sources as [$kind, $source]) {
+            $kinds[$kind] = self::merged([$kinds[$kind] ?? [], $source($clusterId, $from, $to)]);
+        }
+
+        return $kinds;
+    }
+
+    /**
+     * @param  array<array-key, array<int, string>>  $lists
+     * @return array<int, string>
+     */
+    private static function merged(array $lists): array
+    {
         $marks = [];
-        foreach ($this->sources as $source) {
-            foreach ($source($clusterId, $from, $to) as $at => $name) {
+        foreach ($lists as $list) {
+            foreach ($list as $at => $name) {
                 $marks[$at] = isset($marks[$at]) ? "{$marks[$at]}, {$name}" : $name;
             }
         }

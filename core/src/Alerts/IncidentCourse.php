@@ -5,12 +5,12 @@ declare(strict_types=1);
 namespace Fulcrion\Core\Alerts;
 
 /**
- * How an incident goes on: which rings belong to it, when it is worth another word, and when it is over. What rings within ten minutes on
- * one cluster has one cause, as far as anybody can know by then.
+ * How an incident goes on: which rings belong to it, when it is worth another word, and when it is over. What began within ten minutes on
+ * one cluster has one cause, as far as anybody can know by then, however long each alert waits before it rings.
  */
 final readonly class IncidentCourse
 {
-    /** What rings within so many seconds after the last ring that came belongs to it. */
+    /** What began within so many seconds of the last ring that came belongs to it. */
     public const TOGETHER = 600;
 
     /** It is over when nothing has rung for so long: what rings again until then goes on. */
@@ -23,6 +23,7 @@ final readonly class IncidentCourse
     private const PATIENCE = 300;
 
     /**
+     * @param  int  $lastAt second in which what rang last had begun
      * @param  array<string, true>  $rings all that rang, alert and host
      * @param  array<string, true>  $ringing those that ring now
      * @param  int|null  $quietSince second since which nothing rings; null where something does
@@ -39,15 +40,20 @@ final readonly class IncidentCourse
     ) {
     }
 
-    public static function opened(string $alert, string $host, int $at): self
+    public static function opened(string $alert, string $host, int $from, int $at): self
     {
         $key = self::key($alert, $host);
 
-        return new self($at, $at, [$key => true], [$key => true], null, 1, $at);
+        return new self($at, $from, [$key => true], [$key => true], null, 1, $at);
     }
 
-    /** Whether a ring belongs to it. */
-    public function takes(string $alert, string $host, int $at): bool
+    /**
+     * Whether a ring belongs to it.
+     *
+     * @param  int  $from second in which it began
+     * @param  int  $at second in which it rang
+     */
+    public function takes(string $alert, int $from, int $at): bool
     {
         if ($this->isOver($at)) {
             return false;
@@ -59,15 +65,15 @@ final readonly class IncidentCourse
             }
         }
 
-        return $at - $this->lastAt <= self::TOGETHER;
+        return abs($from - $this->lastAt) <= self::TOGETHER;
     }
 
-    public function rang(string $alert, string $host, int $at): self
+    public function rang(string $alert, string $host, int $from): self
     {
         $key = self::key($alert, $host);
         $isNew = ! isset($this->rings[$key]);
 
-        return new self($this->openedAt, $isNew ? max($this->lastAt, $at) : $this->lastAt, $this->rings + [$key => true],
+        return new self($this->openedAt, $isNew ? max($this->lastAt, $from) : $this->lastAt, $this->rings + [$key => true],
             $this->ringing + [$key => true], null, $this->told, $this->toldAt);
     }
 

@@ -16,10 +16,10 @@ final readonly class IncidentReplay
     public static function of(array $rings): array
     {
         $courses = $words = [];
-        foreach (self::events($rings) as [$at, $isEnd, $alert, $host]) {
+        foreach (self::events($rings) as [$at, $isEnd, $alert, $host, $from]) {
             $place = null;
             foreach ($courses as $i => $course) {
-                if ($isEnd ? isset($course->ringing["{$alert}\0{$host}"]) : $course->takes($alert, $host, $at)) {
+                if ($isEnd ? isset($course->ringing["{$alert}\0{$host}"]) : $course->takes($alert, $from, $at)) {
                     $place = $i;
                 }
             }
@@ -31,12 +31,12 @@ final readonly class IncidentReplay
                 continue;
             }
             if ($place === null) {
-                $courses[] = IncidentCourse::opened($alert, $host, $at);
+                $courses[] = IncidentCourse::opened($alert, $host, $from, $at);
                 $words[] = 1;
 
                 continue;
             }
-            $course = $courses[$place]->rang($alert, $host, $at);
+            $course = $courses[$place]->rang($alert, $host, $from);
             // What rings in the same step is told together.
             $isTogether = $at === $course->toldAt;
             $isWord = ! $isTogether && $course->isGrown($at);
@@ -54,16 +54,17 @@ final readonly class IncidentReplay
 
     /**
      * @param  array<string, list<AlertRing>>  $rings
-     * @return list<array{int, bool, string, string}> second, whether it is an end, alert and host, in the order of time
+     * @return list<array{int, bool, string, string, int}> second, whether it is an end, alert, host, and when it had begun, in the order
+     *     of time
      */
     private static function events(array $rings): array
     {
         $events = [];
         foreach ($rings as $alert => $list) {
             foreach ($list as $ring) {
-                $events[] = [$ring->rangAt, false, $alert, $ring->host];
+                $events[] = [$ring->rangAt, false, $alert, $ring->host, $ring->from];
                 if ($ring->to !== null) {
-                    $events[] = [max($ring->rangAt, $ring->to), true, $alert, $ring->host];
+                    $events[] = [max($ring->rangAt, $ring->to), true, $alert, $ring->host, $ring->from];
                 }
             }
         }

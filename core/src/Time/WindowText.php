@@ -33,6 +33,9 @@ final class WindowText
             // What begins in this very second is part of it.
             return self::checked($now - $seconds, $now + 1);
         }
+        if (preg_match('~^next (?:(\d{1,4}) )?(minute|hour|day|week)s?$~', $text, $m) === 1) {
+            return self::checked($now, $now + max(1, (int) ($m[1] === '' ? 1 : $m[1])) * self::UNITS[$m[2]]);
+        }
         $here = (new DateTimeImmutable('@'.$now))->setTimezone($zone);
         if (preg_match('~^(.+?) to (.+)$~', $text, $m) === 1) {
             $from = self::moment($m[1], $here, false);
@@ -108,6 +111,9 @@ final class WindowText
         }
         if ($text === 'yesterday') {
             return $midnight->modify('-1 day');
+        }
+        if ($text === 'tomorrow') {
+            return $midnight->modify('+1 day');
         }
         if (preg_match('~^(?:last )?(mon|tues?|wed(?:nes)?|thu(?:rs)?|fri|sat(?:ur)?|sun)(?:day)?$~', $text, $m) === 1) {
             $day = $midnight->modify('last '.substr($m[1], 0, 3));

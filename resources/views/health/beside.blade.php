@@ -1,5 +1,5 @@
 @php
-    use App\Health\Application\HostMeasure; use App\Platform\Support\MomentStyle; use Fulcrion\Core\Text\Quantity;
+    use App\Metrics\Signals\HostMeasure; use App\Platform\Support\MomentStyle; use Fulcrion\Core\Text\Quantity;
 @endphp
 <x-layout title="Hosts side by side" bench="tend" sub="beside">
 <div class="reading">

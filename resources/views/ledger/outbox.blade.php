@@ -1,17 +1,22 @@
 @php use Fulcrion\Core\Text\Quantity; @endphp
 <x-layout title="Outbox" bench="ledger" sub="outbox">
 <div class="reading">
-    <h1>{{ $subscriptions->isEmpty() ? 'Nobody is told of findings yet' : $subscriptions->count().' '.Str::plural('receiver',
+    <h1>{{ $subscriptions->isEmpty() ? 'Nobody is told of anything yet' : $subscriptions->count().' '.Str::plural('receiver',
         $subscriptions->count()).' '.($subscriptions->count() === 1 ? 'is'
-        : 'are').' told of findings; '.Quantity::count($count).' '.Str::plural('message', $count).' so far' }}</h1>
-    <p>One message goes out when a rule is broken by an object, and one when it is solved; none in between. Mail is kept here to be read;
-        webhooks get JSON.</p>
+        : 'are').' told of findings or incidents; '.Quantity::count($count).' '.Str::plural('message', $count).' so far' }}</h1>
+    <p>One message goes out when something is found, and one when it is solved; one when an incident begins, one when it has grown to twice
+        its size, and one when it is over. Mail is kept here to be read; webhooks get JSON that is signed (RFC 9421).</p>
+    @if(session('secret'))<div class="notice" role="status"><p>Messages to this webhook are signed with this secret. It is shown once:</p>
+        <p class="mono">{{ session('secret') }}</p></div>@endif
     @can('own')
     <form class="filters" method="post" action="{{ address('notification.store') }}">@csrf
         <div><label for="watch-kind">By</label><select class="form-select" id="watch-kind" name="kind"><option value="mail">mail</option>
         <option value="webhook" @selected(old('kind') === 'webhook')>webhook</option></select></div>
         <div><label for="watch-target">To</label><input class="form-control" id="watch-target" name="target" value="{{
             old('target') }}" placeholder="name@example.com or https://"></div>
+        <div><label for="watch-hears">Of</label><select class="form-select" id="watch-hears" name="hears">
+        @foreach(App\Ledger\Models\Subscription::HEARS as $each)<option @selected(old('hears') === $each)>{{ $each
+        }}</option>@endforeach</select></div>
         <label class="check"><input class="form-check-input" type="checkbox" name="digest" value="1"> once a day, together</label>
         <button class="btn btn-primary">Add</button>
     </form>
@@ -19,9 +24,10 @@
     @endcan
     @if($subscriptions->isNotEmpty())<x-table name="Who is told" class="narrow" :export="false" :sorts="false">
     <thead><tr><th scope="col">To</th><th scope="col">By</th>
-    <th scope="col">How often</th><th scope="col">Added by</th><th scope="col"></th></tr></thead>
+    <th scope="col">Of</th><th scope="col">How often</th><th scope="col">Added by</th><th scope="col"></th></tr></thead>
     <tbody>@foreach($subscriptions as $subscription)<tr><td class="mono">{{ $subscription->shown() }}</td>
-    <td>{{ $subscription->kind }}</td><td>{{ $subscription->digest ? 'once a day' : 'at once' }}</td>
+    <td>{{ $subscription->kind }}</td><td>{{ $subscription->hears === 'both' ? 'findings and incidents' : $subscription->hears }}</td>
+    <td>{{ $subscription->digest ? 'once a day' : 'at once' }}</td>
     <td>{{ $subscription->made_by }}</td><td>@can('own')<form method="post" action="{{ address('notification.remove',
         $subscription->id) }}">@csrf<button class="plain">remove</button></form>@endcan</td></tr>@endforeach</tbody></x-table>@endif
     <h2>Messages</h2>

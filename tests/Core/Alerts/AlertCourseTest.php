@@ -29,7 +29,7 @@ final class AlertCourseTest extends TestCase
 
     /**
      * @param  list<float|null>  $values a minute each
-     * @return list<array{int, int, int|null, float}> since, rang and ended, in minutes, and the worst
+     * @return list<array{int|null, int|null, int|null, float}> since, rang and ended, in minutes, and the worst
      */
     private static function rings(AlertCondition $condition, array $values): array
     {
@@ -197,6 +197,7 @@ final class AlertCourseTest extends TestCase
         self::assertSame(3.0, DaysLeft::of([1.0, null, 3.0, 4.0, 5.0], 8.0));
         self::assertNull(DaysLeft::of($even, 0.0));
         // What was long ago says nothing of today.
-        self::assertSame(7.0, DaysLeft::of([...array_fill(0, 20, 900.0), ...$even], 200.0));
+        $longer = array_map(static fn (int $day): float => 100.0 + 5 * $day, range(0, 20));
+        self::assertSame(3.0, DaysLeft::of([...array_fill(0, 20, 900.0), ...$longer], 215.0));
     }
 }

@@ -55,6 +55,9 @@ final class IncidentCourseTest extends TestCase
         self::assertSame([[2, 1]], self::told(['a' => [self::ring('x', 0, 60)], 'b' => [self::ring('y', 290, 900)]]));
         self::assertSame([[2, 2]], self::told(['a' => [self::ring('x', 0, 60)], 'b' => [self::ring('y', 600, 900)]]));
         self::assertSame([[1, 1], [1, 1]], self::told(['a' => [self::ring('x', 0, 4_000)], 'b' => [self::ring('y', 601, 900)]]));
+        // One that waits longer before it rings began together with the other.
+        $late = new AlertRing('y', self::AT - 60, self::AT + 1_740, null, 9.0);
+        self::assertSame([[2, 2]], self::told(['a' => [self::ring('x', 0, 4_000)], 'b' => [$late]]));
         // The same alert on another host belongs to it for as long as it is not over.
         self::assertSame([[2, 2]], self::told(['a' => [self::ring('x', 0, 4_000), self::ring('y', 3_000, 5_000)]]));
         self::assertSame([[1, 1], [1, 1]], self::told(['a' => [self::ring('x', 0, 60), self::ring('y', 960, 1_000)]]));
@@ -73,7 +76,7 @@ final class IncidentCourseTest extends TestCase
 
     public function test_it_is_over_when_nothing_rang_for_a_quarter_of_an_hour(): void
     {
-        $one = IncidentCourse::opened('a', 'x', self::AT)->rang('b', 'y', self::AT + 10);
+        $one = IncidentCourse::opened('a', 'x', self::AT - 60, self::AT)->rang('b', 'y', self::AT + 10);
         self::assertFalse($one->isOver(self::AT + 9_999));
         $one = $one->ended('a', 'x', self::AT + 100);
         self::assertNull($one->quietSince);
@@ -106,7 +109,7 @@ final class IncidentCourseTest extends TestCase
         for ($try = 0; $try < 20; $try++) {
             $values = [];
             for ($i = 0; $i < 600; $i++) {
-                $values[] = $random->getInt(0, 400) / 10;
+                $values[] = (float) ($random->getInt(0, 400) / 10);
             }
             foreach ([100, 300, 500] as $place) {
                 for ($i = 0; $i < 12; $i++) {
@@ -115,6 +118,7 @@ final class IncidentCourseTest extends TestCase
             }
             $marked = array_map(static fn (int $place): MarkedSpan => new MarkedSpan(self::AT + 60 * $place, self::AT + 60 * ($place + 12),
                 "{$place}"), [100, 300, 500]);
+            $values = array_values($values);
             $condition = new AlertCondition(ThresholdSide::Above, 10, 9, 180, 0);
             $found = QuietThreshold::find($condition, ['h' => $values], self::AT, 60, $marked) ?? 0.0;
             $missed = static fn (float $threshold): int => count(AlertScore::of(AlertCourse::rings($condition->at($threshold),

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Ledger\Http\Requests;
 
+use App\Ledger\Models\Subscription;
 use Illuminate\Foundation\Http\FormRequest;
+use Illuminate\Validation\Rule;
 
 /**
  * Where findings are told.
@@ -20,6 +22,7 @@ final class SubscribeRequest extends FormRequest
             'kind' => ['required', 'in:mail,webhook'],
             'target' => ['required', 'string', 'max:500', $this->input('kind') === 'webhook' ? 'url:http,https' : 'email'],
             'digest' => ['nullable', 'boolean'],
+            'hears' => ['nullable', Rule::in(Subscription::HEARS)],
         ];
     }
 

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace App\Health\Application;
+namespace App\Metrics\Signals;
 
 use Fulcrion\Core\Metrics\Readings;
 use Fulcrion\Core\Statistics\Spread;

@@ -1,0 +1,166 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Alerts\Application;
+
+use App\Estate\Models\Cluster;
+use App\Metrics\Signals\SignalSources;
+use App\Platform\Support\Clock;
+use DateTimeZone;
+use Fulcrion\Core\Alerts\DaysLeft;
+use Fulcrion\Core\Alerts\SilentSeconds;
+use Fulcrion\Core\Alerts\TimesUsual;
+use Fulcrion\Core\Alerts\Watched;
+use Fulcrion\Core\Statistics\Spread;
+
+/**
+ * What a condition is held against: values of a signal, or what follows from them. What was read once is not read again for another
+ * condition of the same pass.
+ */
+final class AlertValues
+{
+    private const HOUR = 3_600;
+
+    private const DAY = 86_400;
+
+    /** Of the hours of the weeks before the usual ones are told. */
+    private const USUAL = 29 * self::DAY;
+
+    /** Of the days before it is told when a limit is reached. */
+    private const GROWTH = 22 * self::DAY;
+
+    /** What has been silent for longer is no host any more. */
+    private const GONE = 7 * self::DAY;
+
+    /** @var array<string, array<array-key, list<float|null>>> */
+    private array $read = [];
+
+    /** @var array<string, array<array-key, list<float|null>>> of earlier hours and days, which change once an hour */
+    private array $kept = [];
+
+    public function __construct(private readonly SignalSources $sources)
+    {
+    }
+
+    /** What was read for a moment says nothing of the next one. */
+    public function forget(): void
+    {
+        $this->read = [];
+        if (count($this->kept) > 200) {
+            $this->kept = [];
+        }
+    }
+
+    /**
+     * @param  string|null  $host only this one; null for all
+     * @return array<array-key, list<float|null>> one a step, by host
+     */
+    public function of(
+        Cluster $cluster,
+        string $signal,
+        ?string $host,
+        Watched $watched,
+        int $from,
+        int $to,
+        int $step,
+        DateTimeZone $zone,
+    ): array {
+        $key = "{$cluster->id} {$signal} {$watched->value} {$from} {$to} {$step}";
+        $all = $this->read[$key] ??= match ($watched) {
+            Watched::Value => $this->sources->values($cluster, $signal, $from, $to, $step),
+            Watched::Usual => $this->usual($cluster, $signal, $from, $to, $step, $zone),
+            Watched::DaysLeft => $this->daysLeft($cluster, $signal, $from, $to, $step),
+            Watched::Silence => $this->silence($cluster, $signal, $from, $to, $step),
+        };
+
+        return $host === null ? $all : array_intersect_key($all, [$host => true]);
+    }
+
+    /**
+     * @return array<array-key, list<float|null>>
+     */
+    private function usual(Cluster $cluster, string $signal, int $from, int $to, int $step, DateTimeZone $zone): array
+    {
+        $hoursFrom = $from - $from % self::HOUR - self::USUAL;
+        $hours = $this->earlier($cluster, $signal, $hoursFrom, $to - $to % self::HOUR, self::HOUR);
+        $times = [];
+        foreach ($this->sources->values($cluster, $signal, $from, $to, $step) as $host => $values) {
+            $times[$host] = TimesUsual::of($values, $from, $step, $hours[$host] ?? [], $hoursFrom, $zone);
+        }
+
+        return $times;
+    }
+
+    /**
+     * @return array<array-key, list<float|null>> the same for all steps of a day
+     */
+    private function daysLeft(Cluster $cluster, string $signal, int $from, int $to, int $step): array
+    {
+        $first = $from - $from % self::DAY - self::GROWTH;
+        // What a day comes to is known while it goes on: a level of its first hours is that of today.
+        $last = $to - 1 - ($to - 1) % self::DAY + self::DAY;
+        $left = [];
+        foreach ($this->earlier($cluster, $signal, $first, $last, self::DAY) as $host => $days) {
+            $byDay = [];
+            for ($at = $from; $at < $to; $at += $step) {
+                $day = intdiv($at - $first, self::DAY);
+                // What is not known today says nothing, whatever was before.
+                $byDay[$day] ??= [($days[$day] ?? null) === null ? null : DaysLeft::of(array_slice($days, 0, $day + 1), 1.0)];
+                $left[$host][] = $byDay[$day][0];
+            }
+        }
+
+        return $left;
+    }
+
+    /**
+     * @return array<array-key, list<float|null>>
+     */
+    private function silence(Cluster $cluster, string $signal, int $from, int $to, int $step): array
+    {
+        // When something was told last is looked for by the hour, and near the moment by the step.
+        $hoursFrom = $from - $from % self::HOUR - self::GONE;
+        $near = max($hoursFrom, $from - $from % self::HOUR - self::HOUR);
+        $hours = $this->earlier($cluster, $signal, $hoursFrom, $near, self::HOUR);
+        $silent = [];
+        $values = $this->sources->values($cluster, $signal, $near, $to, $step);
+        foreach (array_keys($values + $hours) as $host) {
+            $list = $values[$host] ?? array_fill(0, intdiv($to - $near + $step - 1, $step), null);
+            $before = $this->before($cluster, $signal, $host, $hours[$host] ?? [], $hoursFrom, $step);
+            $silent[$host] = array_slice(SilentSeconds::of($list, $step, $before), intdiv($from - $near, $step));
+        }
+
+        return $silent;
+    }
+
+    /**
+     * Seconds nothing had been told for when hours ended: in the last one in which something was, it is looked for by the step.
+     *
+     * @param  list<float|null>  $hours
+     */
+    private function before(Cluster $cluster, string $signal, int|string $host, array $hours, int $from, int $step): ?int
+    {
+        $last = array_key_last(Spread::known($hours));
+        if ($last === null) {
+            return null;
+        }
+        $at = $from + $last * self::HOUR;
+        $within = $this->earlier($cluster, $signal, $at, $at + self::HOUR, $step)[$host] ?? [];
+        $silent = SilentSeconds::of($within, $step, 0);
+
+        return (count($hours) - 1 - $last) * self::HOUR + (int) (array_slice($silent, -1)[0] ?? 0.0);
+    }
+
+    /**
+     * @return array<array-key, list<float|null>>
+     */
+    private function earlier(Cluster $cluster, string $signal, int $from, int $to, int $step): array
+    {
+        // What goes on changes with every reading: it is read anew every hour.
+        $hour = intdiv(Clock::seconds(), self::HOUR);
+
+        return $this->kept["{$hour} {$cluster->id} {$signal} {$from} {$to} {$step}"]
+            ??= $this->sources->values($cluster, $signal, $from, $to, $step);
+    }
+}
