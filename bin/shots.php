@@ -36,7 +36,6 @@ try {
     $directory = dirname(__DIR__).'/docs/screenshots';
     $shoot('/', "{$directory}/round.png");
     $shoot('/tune/layout?cluster=fernhill', "{$directory}/layout.png");
-    $shoot('/tune/layout/fernhill/field.climate_reading', "{$directory}/layout-table.png");
     $chrome->open("{$base}/ledger/proofs");
     // The one that saves most.
     $proofs = $driver->findElements(WebDriverBy::cssSelector('main tr[data-row]:has(td.problem a):has(td.n)'));
@@ -104,7 +103,7 @@ try {
     $shoot('/guard', "{$directory}/access.png");
     foreach ([
         'clusters?at=monday+08:05' => 'clusters', 'beside' => 'beside', 'system?at=monday+08:00' => 'system',
-        'moment?at=monday+08:05' => 'moment',
+        'moment?at=monday+08:05' => 'moment', 'alerts/new?cluster=fernhill&signal=load:waiting&threshold=0.5&for=30' => 'alert',
     ] as $address => $name) {
         $shoot("/tend/{$address}", "{$directory}/{$name}.png");
     }

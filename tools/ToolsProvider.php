@@ -47,6 +47,8 @@ final class ToolsProvider extends ServiceProvider
         Bench\MetricsReadBench::class,
         Bench\AgentBench::class,
         Bench\OutlierBench::class,
+        Bench\AlertsBench::class,
+        Bench\AlertQualityBench::class,
         Bench\UsageExploreBench::class,
         Bench\LiveBench::class,
         Bench\LiveAdviceBench::class,

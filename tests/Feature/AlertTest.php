@@ -276,7 +276,7 @@ final class AlertTest extends TestCase
     {
         $alert = $this->alert(['judged_to' => null]);
         app(AlertJudge::class)->judge(self::NOW + 90);
-        self::assertSame(self::NOW, $alert->refresh()->judged_to, 'what was before is left to rehearsals');
+        self::assertSame(self::NOW, $alert->refresh()->judged_to);
         for ($minute = -2; $minute <= 120; $minute++) {
             $this->minute($minute, 'fern-01', $minute > 30 && $minute <= 50 ? 1.0 : 0.1);
         }
@@ -292,6 +292,19 @@ final class AlertTest extends TestCase
         app(AlertJudge::class)->judge(self::NOW + 7 * 86_400);
         self::assertSame(self::NOW + 7 * 86_400 - 120, $alert->refresh()->judged_to);
         self::assertSame(0, Artisan::call('alerts:judge'));
+    }
+
+    public function test_what_has_lasted_long_enough_rings_when_the_alert_is_switched_on(): void
+    {
+        for ($minute = -2; $minute <= 22; $minute++) {
+            $this->minute($minute, 'fern-01', $minute > 10 ? 1.0 : 0.1);
+        }
+        $this->to(self::NOW + 1_350);
+        $this->alert(['judged_to' => null, 'for_seconds' => 600]);
+        $this->alert(['judged_to' => null, 'for_seconds' => 601]);
+        app(AlertJudge::class)->judge(self::NOW + 1_350);
+        $ring = Ring::query()->sole();
+        self::assertSame([self::NOW + 660, self::NOW + 1_260], [$ring->from_at, $ring->rang_at]);
     }
 
     public function test_every_signal_is_read_as_it_is(): void

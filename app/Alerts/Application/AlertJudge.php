@@ -44,10 +44,8 @@ final readonly class AlertJudge
             $started = $ended = [];
             foreach ($alerts as $alert) {
                 $to = $this->to($cluster, $alert, $now);
-                $from = max($alert->judged_to ?? $to, $to - self::MOST_SECONDS);
+                $from = max($alert->judged_to ?? $to - self::enough($alert, SignalSources::step($cluster)), $to - self::MOST_SECONDS);
                 if ($from >= $to) {
-                    $alert->judged_to === null ? $judged[$to][] = $alert->id : null;
-
                     continue;
                 }
                 $advance = $this->advance($cluster, $alert, $from, $to);
@@ -79,6 +77,12 @@ final readonly class AlertJudge
         $to = $now - $this->sources->delaySeconds($cluster, $alert->signal);
 
         return $to - $to % SignalSources::step($cluster);
+    }
+
+    /** One that is switched on while it has lasted long enough rings at once. */
+    private static function enough(Alert $alert, int $step): int
+    {
+        return $step * (1 + intdiv($alert->for_seconds + $step - 1, $step));
     }
 
     /**

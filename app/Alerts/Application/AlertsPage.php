@@ -85,6 +85,7 @@ final readonly class AlertsPage
             $waiting === 0 => count($open) === 1 ? '1 incident is open, and taken care of'
                 : count($open).' incidents are open, all taken care of',
             count($open) === 1 => '1 incident is open, and nobody has taken it',
+            $waiting === count($open) => "{$waiting} incidents are open, and nobody has taken any of them",
             default => count($open)." incidents are open, and nobody has taken {$waiting} of them",
         };
     }

@@ -56,6 +56,8 @@ final readonly class RehearsalFigure
             height: self::HEIGHT,
             left: 76,
             top: 34,
+            // It holds the threshold, which can be moved.
+            links: true,
         );
         $frame->grid($ticks, static fn (float $tick): string => Quantity::digits($tick / $scale));
         $frame->along(Scale::times($rehearsal->from, $rehearsal->to, $zone), within: true);

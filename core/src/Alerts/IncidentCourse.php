@@ -20,7 +20,7 @@ final readonly class IncidentCourse
     private const GROWN = 2;
 
     /** And not sooner than so long after the last word. */
-    private const PATIENCE = 300;
+    private const PATIENCE = 900;
 
     /**
      * @param  int  $lastAt second in which what rang last had begun
