@@ -5,6 +5,8 @@ declare(strict_types=1);
 return [
     // Freezes the clock, for tests and screenshots: 2026-11-20T10:00:00Z
     'now' => env('FULCRION_NOW'),
+    // The certificate the web server shows, whose end is watched.
+    'certificate' => env('FULCRION_TLS_CERTIFICATE', ''),
     // Further host names people call the application by, with commas between them.
     'hosts' => env('FULCRION_HOSTS', ''),
     // Addresses or ranges beside the usual ones that webhooks and clusters may lead to: 127.0.0.1, 169.254.10.0/24.

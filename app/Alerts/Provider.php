@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Alerts;
 
+use App\Alerts\Application\AlertsPart;
 use App\Alerts\Application\Deploys;
 use App\Alerts\Application\FindingSignals;
 use App\Alerts\Application\IncidentFindings;
@@ -14,6 +15,7 @@ use App\Ledger\Findings\FindingSources;
 use App\Ledger\Models\Finding;
 use App\Metrics\Signals\SignalSources;
 use App\Platform\Figures\TimeMarks;
+use App\Platform\Parts\PartBook;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
@@ -26,6 +28,7 @@ final class Provider extends Capability
     public function boot(Sections $sections): void
     {
         parent::boot($sections);
+        $this->callAfterResolving(PartBook::class, static fn (PartBook $parts) => $parts->register('alerts', AlertsPart::of(...)));
         $this->callAfterResolving(SignalSources::class, static function (SignalSources $sources): void {
             $sources->register(new LoadSignals());
             $sources->register(new FindingSignals());

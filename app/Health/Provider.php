@@ -12,12 +12,15 @@ use App\Health\Application\StateFindings;
 use App\Health\Application\StateListener;
 use App\Health\Application\StateStore;
 use App\Health\Probes\ProbeFindings;
+use App\Health\Probes\ProbePart;
 use App\Health\Probes\ProbeSignals;
 use App\Ledger\Findings\FindingSource;
 use App\Ledger\Findings\FindingSources;
 use App\Ledger\Models\Finding;
 use App\Metrics\Signals\SignalSources;
 use App\Platform\Figures\TimeMarks;
+use App\Platform\Parts\OwnPart;
+use App\Platform\Parts\PartBook;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
@@ -42,6 +45,8 @@ final class Provider extends Capability
             $marks->register((new ServerEvents())->starts(...), 'server');
             $marks->register((new ServerEvents())->settings(...), 'settings');
         });
+        $this->callAfterResolving(PartBook::class,
+            fn (PartBook $parts) => $parts->register('probes', fn (): OwnPart => $this->app->make(ProbePart::class)->of()));
         $this->callAfterResolving(SignalSources::class, function (SignalSources $sources): void {
             $sources->register($this->app->make(ProbeSignals::class));
             $sources->register($this->app->make(EventSignals::class));

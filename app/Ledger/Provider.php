@@ -7,12 +7,16 @@ namespace App\Ledger;
 use App\Ledger\Changes\ChangeKinds;
 use App\Ledger\Changes\ChangeMarks;
 use App\Ledger\Changes\ChangeRunner;
+use App\Ledger\Console\PartsCommand;
+use App\Ledger\Findings\FindingSource;
 use App\Ledger\Findings\FindingSources;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
+use App\Ledger\Notifications\OutboxPart;
 use App\Ledger\Policies\ChangePolicy;
 use App\Ledger\Policies\FindingPolicy;
 use App\Platform\Figures\TimeMarks;
+use App\Platform\Parts\PartBook;
 use App\Platform\Runs\BrokenRuns;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
@@ -44,6 +48,12 @@ final class Provider extends Capability
             fn (Change $change): string => $this->app->make(ChangeRunner::class)->recover($change),
         ));
         $this->callAfterResolving(TimeMarks::class, static fn (TimeMarks $marks) => $marks->register(ChangeMarks::of(...), 'changes'));
+        $this->callAfterResolving(PartBook::class, static fn (PartBook $parts) => $parts->register('outbox', OutboxPart::of(...)));
+        $this->callAfterResolving(FindingSources::class, static fn (FindingSources $sources) => $sources->register(new FindingSource(
+            PartsCommand::SOURCE,
+            weighed: 'measured',
+            home: static fn (): array => ['Fulcrion itself', address('parts.show')],
+        )));
         // What waits for somebody belongs beside a cluster; the page of clusters knows no findings.
         View::composer('estate.clusters', static function (ShownView $view): void {
             $view->with('waiting', Finding::waitingByCluster());
@@ -63,6 +73,7 @@ final class Provider extends Capability
 
     protected function schedule(Schedule $schedule): void
     {
+        $schedule->command('ledger:parts')->everyFiveMinutes()->withoutOverlapping(5);
         $schedule->command('ledger:post')->everyMinute()->withoutOverlapping(5);
         $schedule->command('ledger:post --digest')->dailyAt('06:00')->withoutOverlapping(5);
     }

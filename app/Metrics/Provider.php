@@ -11,6 +11,8 @@ use App\Metrics\Places\PlaceMove;
 use App\Metrics\Places\Places;
 use App\Metrics\Signals\HostSignals;
 use App\Metrics\Signals\SignalSources;
+use App\Metrics\Store\ReadingsPart;
+use App\Platform\Parts\PartBook;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
@@ -30,6 +32,7 @@ final class Provider extends Capability
     {
         parent::boot($sections);
         Cluster::deleted($this->removed(...));
+        $this->callAfterResolving(PartBook::class, static fn (PartBook $parts) => $parts->register('readings', ReadingsPart::of(...)));
         $this->callAfterResolving(SignalSources::class,
             fn (SignalSources $sources) => $sources->register($this->app->make(HostSignals::class)));
     }

@@ -4,12 +4,18 @@ declare(strict_types=1);
 
 namespace App\Platform;
 
+use App\Platform\Parts\OwnParts;
+use App\Platform\Parts\PartBook;
 use App\Platform\Runs\BrokenRuns;
+use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
+use App\Platform\Sections\Page;
 use App\Platform\Sections\Sections;
+use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
 use Illuminate\Cache\RateLimiting\Limit;
 use Illuminate\Console\Scheduling\Schedule;
+use Illuminate\Contracts\Cache\Repository;
 use Illuminate\Http\Request;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\RateLimiter;
@@ -20,6 +26,7 @@ final class Provider extends Capability
     {
         $this->app->singleton(Sections::class);
         $this->app->singleton(BrokenRuns::class);
+        $this->app->singleton(PartBook::class);
     }
 
     public function boot(Sections $sections): void
@@ -29,6 +36,7 @@ final class Provider extends Capability
         if (is_string($now) && $now !== '') {
             Carbon::setTestNow(Carbon::parse($now));
         }
+        $this->callAfterResolving(PartBook::class, fn (PartBook $parts) => $this->app->make(OwnParts::class)->register($parts));
         RateLimiter::for(
             'sign-in',
             static fn (Request $request): array => [
@@ -39,6 +47,11 @@ final class Provider extends Capability
         RateLimiter::for('executions', static fn (Request $request): Limit => Limit::perMinute(600)->by((string) $request->bearerToken()));
     }
 
+    protected function pages(): array
+    {
+        return [new Page(Bench::Tend, 'parts', 'Fulcrion itself', 'parts.show', rank: 95)];
+    }
+
     protected function abilities(): array
     {
         return ['own' => [Role::Owner]];
@@ -46,6 +59,7 @@ final class Provider extends Capability
 
     protected function schedule(Schedule $schedule): void
     {
+        $schedule->call(static fn (Repository $cache) => $cache->forever(OwnParts::BEAT, Clock::seconds()))->everyMinute();
         $schedule->command('platform:recover')->everyMinute()->withoutOverlapping(5);
         $schedule->command('platform:tidy')->hourlyAt(50)->withoutOverlapping(30);
     }

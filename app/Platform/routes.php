@@ -3,11 +3,12 @@
 declare(strict_types=1);
 
 use App\Platform\Http\Controllers\AccountController;
+use App\Platform\Http\Controllers\PartsController;
 use App\Platform\Http\Controllers\PeopleController;
 use App\Platform\Http\Controllers\SignInController;
 use Illuminate\Support\Facades\Route;
 
-Route::get('/up', static fn () => response('up'))->withoutMiddleware('web');
+Route::get('/up', [PartsController::class, 'up'])->withoutMiddleware('web');
 
 Route::middleware('guest')->group(static function (): void {
     Route::get('/sign-in', [SignInController::class, 'form'])->name('login');
@@ -16,6 +17,7 @@ Route::middleware('guest')->group(static function (): void {
 
 Route::middleware(['auth', 'role:any'])->group(static function (): void {
     Route::post('/sign-out', [SignInController::class, 'leave'])->name('sign-in.leave');
+    Route::get('/tend/own', [PartsController::class, 'show'])->name('parts.show');
     Route::get('/account', [AccountController::class, 'edit'])->name('account.edit');
     Route::post('/account', [AccountController::class, 'update'])->name('account.update');
     Route::post('/account/password', [AccountController::class, 'password'])->name('account.password');

@@ -188,7 +188,7 @@ final class AccessTest extends TestCase
     ];
 
     private const OPEN = ['GET sign-in', 'POST sign-in', 'GET up', 'POST api/executions', 'POST api/v1/metrics', 'POST api/hosts',
-        'POST api/deploys', 'GET api/usage', 'POST api/jobs'];
+        'POST api/deploys', 'GET api/own-metrics', 'GET api/usage', 'POST api/jobs'];
 
     #[Group('today')]
     public function test_a_number_no_record_can_have_is_not_found(): void

@@ -86,6 +86,7 @@ final class AlertSilencesTest extends TestCase
             "DTSTART:20261024T010000Z\r\nDTEND:20261224T010000Z",
             'SUMMARY:when?',
             "DTSTART:20261024T010000Z{$lasts}\r\nRECURRENCE-ID:20261024T010000Z",
+            "DTSTART:22000131T010000Z{$lasts}",
             "DTSTART:20180131T010000Z{$lasts}\r\nRRULE:FREQ=MONTHLY;BYDAY=-1SU",
             "DTSTART:20261025T010000Z{$lasts}\r\nRRULE:FREQ=WEEKLY;BYDAY=SU,WE;UNTIL=20261231T000000Z",
         ), self::at(self::NOW));
@@ -95,7 +96,7 @@ final class AlertSilencesTest extends TestCase
         self::assertSame([self::at('2026-10-28T01:00Z'), self::at('2026-10-28T02:00Z')], $events[2]->next(self::at('2026-10-26T00:00Z')));
         foreach (['Event 2 is left out: it ends when it begins.', 'which is not taken', 'which is not taken', 'which is not taken',
             'it is over.', 'more than ten years ago', 'it does not come any more.', 'longer than a month', 'does not say when it begins',
-            'changes one time of another event'] as $place => $said) {
+            'changes one time of another event', 'in more than ten years'] as $place => $said) {
             self::assertStringContainsString($said, $complaints[$place]);
         }
         foreach (['', 'no calendar', "BEGIN:VCARD\r\nVERSION:4.0\r\nFN:x\r\nEND:VCARD\r\n",
@@ -157,6 +158,7 @@ final class AlertSilencesTest extends TestCase
         self::assertSame(2, DB::table('deploys')->count(), 'what is sent twice is one');
         $send(['at' => '2026-10-23T22:00:00Z'])->assertStatus(422)->assertJsonFragment(['name: say what was deployed, in 200 characters at '
             .'most.']);
+        $send(['name' => 'x', 'at' => '9999-01-01T00:00:00Z'])->assertStatus(422);
         $send(['name' => 'x', 'at' => 'yesterday', 'link' => 'javascript:x'])->assertStatus(422)
             ->assertJsonValidationErrors(['at', 'link']);
         $this->app['auth']->forgetGuards();

@@ -287,6 +287,13 @@ final class AlertTest extends TestCase
         app(AlertJudge::class)->judge(self::NOW + 7_260);
         self::assertSame(self::NOW + 3_060, Incident::query()->value('ended_at'));
         self::assertSame(1, Incident::query()->count());
+        // One that cannot be judged keeps no other from it.
+        $odd = $this->alert(['name' => 'Odd', 'calm' => 2.0, 'judged_to' => self::NOW]);
+        app(AlertJudge::class)->judge(self::NOW + 7_320);
+        self::assertStringContainsString('Where it is calm it cannot ring', (string) $odd->refresh()->error);
+        self::assertSame(self::NOW + 7_200, $alert->refresh()->judged_to);
+        $this->get('/tend/alerts')->assertOk()->assertSee('cannot be judged');
+        $odd->delete();
         // A week later at most six hours are made up for.
         $this->to(self::NOW + 7 * 86_400);
         app(AlertJudge::class)->judge(self::NOW + 7 * 86_400);
@@ -462,6 +469,8 @@ final class AlertTest extends TestCase
             $this->actingAs($this->person())->post('/tend/marks', [$field => ''] + ['cluster' => 'fernhill', 'when' => 'monday',
                 'mark' => 'x'])->assertSessionHasErrors($field);
         }
-        $this->post('/tend/marks', ['cluster' => 'fernhill', 'when' => 'soon', 'mark' => 'x'])->assertSessionHasErrors('when');
+        foreach (['soon', 'tomorrow', 'next 2 hours'] as $when) {
+            $this->post('/tend/marks', ['cluster' => 'fernhill', 'when' => $when, 'mark' => 'x'])->assertSessionHasErrors('when');
+        }
     }
 }

@@ -128,7 +128,7 @@ final class AlertsBench implements Measurement
                     $took[] = (hrtime(true) - $began) / 1e9;
                     $values = array_sum(array_map(count(...), $rehearsal->values));
                 }
-                $what = "28 days of {$name}, ".($watched === Watched::Value ? 'a value' : 'times the usual').', with the quietest threshold';
+                $what = "28 days of {$name}, ".($watched === Watched::Value ? 'a value' : 'times the usual').', and the quietest threshold';
                 yield BenchFigure::atMost($what, Spread::quantile($took, 0.95), 2, 's');
                 yield BenchFigure::of('its values', (float) $values, 'values');
             }
@@ -153,7 +153,8 @@ final class AlertsBench implements Measurement
         Alert::query()->create([
             'cluster_id' => $clusterId, 'name' => "Alert {$number}", 'signal' => 'host:'.self::SIGNALS[$number % count(self::SIGNALS)],
             'watched' => $watched, 'side' => ThresholdSide::Above, 'threshold' => $threshold,
-            'calm' => $watched === Watched::Value ? 0.8 * $threshold : $threshold, 'for_seconds' => 60 * ($number % 6), 'calm_seconds' => 120,
+            'calm' => $watched === Watched::Value ? 0.8 * $threshold : $threshold, 'for_seconds' => 60 * ($number % 6),
+            'calm_seconds' => 120,
             'share' => $number % 10 === 3 ? 0.3 : null, 'is_urgent' => false, 'is_on' => true, 'made_by' => 'bench',
             'judged_to' => self::NOW - 120,
         ]);

@@ -12,7 +12,9 @@ use App\Metrics\Signals\SignalSources;
 use Fulcrion\Core\Alerts\AlertAdvance;
 use Fulcrion\Core\Alerts\AlertCourse;
 use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Facades\Log;
 use InvalidArgumentException;
+use Throwable;
 
 /**
  * Holds every alert that is on against what came since it was judged last.
@@ -102,8 +104,12 @@ final readonly class AlertJudge
             $condition = $alert->condition();
             $values = $this->values->of($cluster, $alert->signal, $alert->host, $alert->watched, $from, $to, $step,
                 $this->calendars->read()->zone);
-        } catch (PlaceError|InvalidArgumentException $error) {
-            DB::table('alerts')->where('id', $alert->id)->update(['error' => mb_strcut($error->getMessage(), 0, self::LONGEST_ERROR)]);
+        } catch (Throwable $error) {
+            // One that cannot be judged keeps no other from it.
+            $isKnown = $error instanceof PlaceError || $error instanceof InvalidArgumentException;
+            $isKnown ? null : Log::error('An alert cannot be judged', ['alert' => $alert->id, 'exception' => $error]);
+            DB::table('alerts')->where('id', $alert->id)->update(['error' => $isKnown
+                ? mb_strcut($error->getMessage(), 0, self::LONGEST_ERROR) : 'It cannot be judged: the log says why.']);
 
             return null;
         }

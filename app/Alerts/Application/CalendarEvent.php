@@ -119,6 +119,7 @@ final readonly class CalendarEvent
                     .'years, on days of the week or of the month up to the 28th.',
                 $one->word('RECURRENCE-ID') !== '' => 'it changes one time of another event, which is not taken.',
                 $rule !== '' && $from < $now - self::OLDEST_SECONDS => 'it began more than ten years ago.',
+                $from > $now + self::OLDEST_SECONDS => 'it begins in more than ten years.',
                 $rule === '' && $from + $one->seconds() <= $now => 'it is over.',
                 $one->next($now) === null => 'it does not come any more.',
                 default => null,

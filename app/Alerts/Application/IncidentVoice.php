@@ -23,7 +23,7 @@ final readonly class IncidentVoice
     {
         $message = new IncidentNotification($incident, $event, $now);
         if ($event === IncidentEvent::Second) {
-            $second = User::query()->find($incident->second_user_id);
+            $second = User::query()->whereNull('disabled_at')->find($incident->second_user_id);
             if ($second !== null) {
                 $this->outbox->write($second->email, $message);
             }

@@ -32,6 +32,9 @@ final readonly class MarkController
         } catch (InvalidArgumentException $error) {
             return back()->withInput()->withErrors(['when' => $error->getMessage()]);
         }
+        if ($span->from >= Clock::seconds()) {
+            return back()->withInput()->withErrors(['when' => 'That has not been yet. Say a time that is over, or goes on.']);
+        }
         $name = (string) $request->validated('mark');
         DB::table('incident_marks')->insert([
             'cluster_id' => $cluster->id, 'from_at' => $span->from, 'to_at' => min($span->to, Clock::seconds()), 'name' => $name,

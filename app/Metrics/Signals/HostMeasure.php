@@ -44,6 +44,18 @@ enum HostMeasure: string
         };
     }
 
+    /** What alerts watch of it; null where they watch nothing of the kind. */
+    public function signal(): ?string
+    {
+        return match ($this) {
+            self::DiskTime => null,
+            self::Processor => HostSignal::Processors->signal()->key,
+            self::Disk => HostSignal::Disk->signal()->key,
+            self::Network => HostSignal::Network->signal()->key,
+            self::Memory => HostSignal::Memory->signal()->key,
+        };
+    }
+
     /** Whether it is what a host takes for its work, and not how much work it has. */
     public function isCost(): bool
     {

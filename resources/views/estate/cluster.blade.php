@@ -55,7 +55,7 @@
         url('/api/executions') }}</code>. Read use: <code>curl -H "Authorization: Bearer TOKEN" "{{
         url('/api/usage') }}?from=2026-11-01&amp;to=2026-11-30&amp;by=team,day"</code>. Metrics of hosts come from the
         <a href="{{ address('source.index') }}">agent and others</a>. Deploys: <code>curl -H "Authorization: Bearer TOKEN"
-        -d name="loader 4.2" {{ url('/api/deploys') }}</code>. A token may do one of the four.</p>
+        -d name="loader 4.2" {{ url('/api/deploys') }}</code>. A token may do one of these.</p>
     @if($tokens->isNotEmpty())<x-table name="Tokens" class="facts" :export="false" :sorts="false">
     <thead><tr><th scope="col">Token</th><th scope="col">May</th><th scope="col">Made</th>
     <th scope="col">Last used</th><th scope="col"><span class="visually-hidden">Act</span></th></tr></thead><tbody>
@@ -63,6 +63,7 @@
             in_array('usage:read', $each->abilities ?? [], true) => 'read use',
             in_array('metrics:write', $each->abilities ?? [], true) => 'send metrics of hosts',
             in_array('deploys:write', $each->abilities ?? [], true) => 'note deploys',
+            in_array('parts:read', $each->abilities ?? [], true) => 'read how Fulcrion is',
             default => 'send executions and jobs',
         } }}</td><td>{{ moment($each->created_at, MomentStyle::Day) }}</td>
         <td>{{ $each->last_used_at === null ? 'never' : moment($each->last_used_at) }}</td><td><form method="post" action="{{
@@ -76,6 +77,7 @@
         <option value="executions:write">send executions and jobs</option>
         <option value="metrics:write">send metrics of hosts</option><option value="usage:read">read use</option>
         <option value="deploys:write">note deploys</option>
+        <option value="parts:read">read how Fulcrion is</option>
         </select></div><button class="btn btn-line">Make a token</button></form>
     @unless($cluster->is_own)
     <h2 id="remove">Remove</h2>

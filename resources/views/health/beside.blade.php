@@ -25,6 +25,8 @@
         intervals to tell. <a href="{{ address('host.show') }}">Look at one host</a>.</x-empty>
     @else
     <x-figure :figure="$page->figure" :name="$measure->label()" />
+    @if($measure->signal() !== null)<p><a href="{{ address('alert.create') }}?{{ http_build_query(['cluster' => $cluster->slug,
+        'signal' => $measure->signal()]) }}">Set an alert on it</a></p>@endif
     @if($page->slow !== [])
     <h2>Slower than their neighbours</h2>
     <x-table name="Slow hosts"><thead><tr><th scope="col">Host</th><th scope="col" class="n">Disk time for the same bytes</th>

@@ -63,6 +63,8 @@
         @if(! $page->probe->isOn)<strong>It is off.</strong>@endif</p>
     @if($page->probe->lastError !== null)<div class="notice bad">Its last run failed: {{ $page->probe->lastError }}</div>@endif
     @can('probe')<pre class="sql">{{ $page->probe->sql }}</pre>
+    <p><a href="{{ address('alert.create') }}?{{ http_build_query(['cluster' => $cluster->slug, 'signal' => 'probe:times']) }}">Set an alert
+        on it</a></p>
     <form method="post" action="{{ address('probe.switch', $cluster->slug) }}">@csrf<input type="hidden" name="on" value="{{
         $page->probe->isOn ? 0 : 1 }}"><button class="btn btn-line">{{ $page->probe->isOn ? 'Switch it off' : 'Switch it on' }}</button>
     </form>@endcan

@@ -18,7 +18,8 @@ final class DeployRequest extends FormRequest
     {
         return [
             'name' => ['required', 'string', 'max:200'],
-            'at' => ['nullable', 'string', 'regex:~^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(Z|[+-]\d\d:\d\d)$~', 'date'],
+            'at' => ['nullable', 'string', 'regex:~^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(Z|[+-]\d\d:\d\d)$~', 'date',
+                'after:2000-01-01', 'before:2100-01-01'],
             'link' => ['nullable', 'string', 'max:500', 'url:http,https'],
         ];
     }

@@ -19,7 +19,7 @@ final class AddTokenRequest extends FormRequest
     {
         return [
             'token_name' => ['required', 'string', 'max:100'],
-            'may' => ['nullable', 'string', Rule::in(['executions:write', 'metrics:write', 'usage:read', 'deploys:write'])],
+            'may' => ['nullable', 'string', Rule::in(['executions:write', 'metrics:write', 'usage:read', 'deploys:write', 'parts:read'])],
         ];
     }
 }
