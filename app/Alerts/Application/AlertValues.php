@@ -7,12 +7,14 @@ namespace App\Alerts\Application;
 use App\Estate\Models\Cluster;
 use App\Metrics\Signals\SignalSources;
 use App\Platform\Support\Clock;
+use Closure;
 use DateTimeZone;
 use Fulcrion\Core\Alerts\DaysLeft;
 use Fulcrion\Core\Alerts\SilentSeconds;
 use Fulcrion\Core\Alerts\TimesUsual;
 use Fulcrion\Core\Alerts\Watched;
 use Fulcrion\Core\Statistics\Spread;
+use Illuminate\Contracts\Cache\Repository;
 
 /**
  * What a condition is held against: values of a signal, or what follows from them. What was read once is not read again for another
@@ -33,21 +35,31 @@ final class AlertValues
     /** What has been silent for longer is no host any more. */
     private const GONE = 7 * self::DAY;
 
+    private const MOST_KEPT = 200;
+
+    /** What is longer is looked at again and again while somebody tries thresholds. */
+    private const LONG = 2 * self::DAY;
+
+    private const REMEMBERED_SECONDS = 900;
+
     /** @var array<string, array<array-key, list<float|null>>> */
     private array $read = [];
+
+    /** @var array<string, array<array-key, list<float|null>>> */
+    private array $values = [];
 
     /** @var array<string, array<array-key, list<float|null>>> of earlier hours and days, which change once an hour */
     private array $kept = [];
 
-    public function __construct(private readonly SignalSources $sources)
+    public function __construct(private readonly SignalSources $sources, private readonly Repository $cache)
     {
     }
 
     /** What was read for a moment says nothing of the next one. */
     public function forget(): void
     {
-        $this->read = [];
-        if (count($this->kept) > 200) {
+        $this->read = $this->values = [];
+        if (count($this->kept) > self::MOST_KEPT) {
             $this->kept = [];
         }
     }
@@ -67,14 +79,42 @@ final class AlertValues
         DateTimeZone $zone,
     ): array {
         $key = "{$cluster->id} {$signal} {$watched->value} {$from} {$to} {$step}";
-        $all = $this->read[$key] ??= match ($watched) {
-            Watched::Value => $this->sources->values($cluster, $signal, $from, $to, $step),
+        $read = fn (): array => match ($watched) {
+            Watched::Value => $this->raw($cluster, $signal, $from, $to, $step),
             Watched::Usual => $this->usual($cluster, $signal, $from, $to, $step, $zone),
             Watched::DaysLeft => $this->daysLeft($cluster, $signal, $from, $to, $step),
             Watched::Silence => $this->silence($cluster, $signal, $from, $to, $step),
         };
+        $all = $this->read[$key] ??= $to - $from > self::LONG ? $this->remembered($key.$zone->getName(), $read) : $read();
 
         return $host === null ? $all : array_intersect_key($all, [$host => true]);
+    }
+
+    /**
+     * @return array<array-key, list<float|null>>
+     */
+    private function raw(Cluster $cluster, string $signal, int $from, int $to, int $step): array
+    {
+        return $this->values["{$cluster->id} {$signal} {$from} {$to} {$step}"]
+            ??= $this->sources->values($cluster, $signal, $from, $to, $step);
+    }
+
+    /**
+     * @param  Closure(): array<array-key, list<float|null>>  $read
+     * @return array<array-key, list<float|null>>
+     */
+    private function remembered(string $key, Closure $read): array
+    {
+        $name = 'alert-values '.hash('xxh128', $key);
+        $packed = $this->cache->get($name);
+        $plain = is_string($packed) ? @gzinflate((string) base64_decode($packed, true)) : false;
+        $known = $plain === false ? null : @unserialize($plain, ['allowed_classes' => false]);
+        if (! is_array($known)) {
+            $known = $read();
+            $this->cache->put($name, base64_encode((string) gzdeflate(serialize($known), 1)), self::REMEMBERED_SECONDS);
+        }
+
+        return $known;
     }
 
     /**
@@ -83,13 +123,41 @@ final class AlertValues
     private function usual(Cluster $cluster, string $signal, int $from, int $to, int $step, DateTimeZone $zone): array
     {
         $hoursFrom = $from - $from % self::HOUR - self::USUAL;
-        $hours = $this->earlier($cluster, $signal, $hoursFrom, $to - $to % self::HOUR, self::HOUR);
+        $hours = [];
+        foreach ($this->weeks($from, $to, $hoursFrom) as [$first, $last]) {
+            foreach ($this->earlier($cluster, $signal, $first, $last, self::HOUR) as $host => $list) {
+                foreach ($list as $place => $value) {
+                    $hours[$host][intdiv($first - $hoursFrom, self::HOUR) + $place] = $value;
+                }
+            }
+        }
         $times = [];
-        foreach ($this->sources->values($cluster, $signal, $from, $to, $step) as $host => $values) {
+        foreach ($this->raw($cluster, $signal, $from, $to, $step) as $host => $values) {
             $times[$host] = TimesUsual::of($values, $from, $step, $hours[$host] ?? [], $hoursFrom, $zone);
         }
 
         return $times;
+    }
+
+    /**
+     * Of a short span the same hours of four weeks before, an hour around them as the clocks may have changed; of a long one all hours.
+     *
+     * @return list<array{int, int}>
+     */
+    private function weeks(int $from, int $to, int $hoursFrom): array
+    {
+        if ($to - $from > self::LONG) {
+            return [[$hoursFrom, $to - $to % self::HOUR]];
+        }
+        $weeks = [];
+        for ($week = 4; $week > 0; $week--) {
+            $weeks[] = [
+                $from - $from % self::HOUR - $week * 7 * self::DAY - self::HOUR,
+                $to - 1 - ($to - 1) % self::HOUR - $week * 7 * self::DAY + 2 * self::HOUR,
+            ];
+        }
+
+        return $weeks;
     }
 
     /**
@@ -119,19 +187,27 @@ final class AlertValues
      */
     private function silence(Cluster $cluster, string $signal, int $from, int $to, int $step): array
     {
-        // When something was told last is looked for by the hour, and near the moment by the step.
-        $hoursFrom = $from - $from % self::HOUR - self::GONE;
-        $near = max($hoursFrom, $from - $from % self::HOUR - self::HOUR);
-        $hours = $this->earlier($cluster, $signal, $hoursFrom, $near, self::HOUR);
         $silent = [];
-        $values = $this->sources->values($cluster, $signal, $near, $to, $step);
-        foreach (array_keys($values + $hours) as $host) {
-            $list = $values[$host] ?? array_fill(0, intdiv($to - $near + $step - 1, $step), null);
-            $before = $this->before($cluster, $signal, $host, $hours[$host] ?? [], $hoursFrom, $step);
-            $silent[$host] = array_slice(SilentSeconds::of($list, $step, $before), intdiv($from - $near, $step));
+        foreach ($this->raw($cluster, $signal, $from, $to, $step) as $host => $list) {
+            // Most have told something just now.
+            $before = ($list[0] ?? null) !== null ? 0 : $this->silentBefore($cluster, $signal, $host, $from, $step);
+            $silent[$host] = SilentSeconds::of($list, $step, $before);
         }
 
         return $silent;
+    }
+
+    /** When something was told last is looked for by the hour, and near the moment by the step. */
+    private function silentBefore(Cluster $cluster, string $signal, int|string $host, int $from, int $step): ?int
+    {
+        $hoursFrom = $from - $from % self::HOUR - self::GONE;
+        $near = $from - $from % self::HOUR - self::HOUR;
+        $hours = $this->earlier($cluster, $signal, $hoursFrom, $near, self::HOUR)[$host] ?? [];
+        $list = $this->earlier($cluster, $signal, $near, $from, $step)[$host] ?? [];
+        $silent = SilentSeconds::of($list, $step, $this->before($cluster, $signal, $host, $hours, $hoursFrom, $step));
+        $last = array_slice($silent, -1)[0] ?? null;
+
+        return $last === null ? null : (int) $last;
     }
 
     /**

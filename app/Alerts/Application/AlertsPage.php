@@ -40,11 +40,12 @@ final readonly class AlertsPage
             ->orderByDesc('ended_at')->limit(50)->get()->all());
         $rings = Ring::query()->where('rang_at', '>=', $from)->orWhereNull('to_at')->orderBy('rang_at')->limit(5_000)->get()
             ->groupBy('alert_id');
-        $alerts = $lanes = [];
+        $alerts = $lanes = $signals = [];
         $isOne = Alert::query()->distinct()->count('cluster_id') === 1;
         foreach (Alert::query()->with('cluster')->orderBy('cluster_id')->orderBy('name')->limit(self::MOST)->get() as $alert) {
             $own = $rings->get($alert->id) ?? new Collection();
-            $words = AlertWords::condition($alert, $this->sources->find($alert->cluster, $alert->signal));
+            $signals[$alert->cluster_id] ??= $this->sources->byKey($alert->cluster);
+            $words = AlertWords::condition($alert, $signals[$alert->cluster_id][$alert->signal] ?? null);
             $alerts[] = [$alert, $words, $own->count(), $own->contains(static fn (Ring $ring): bool => $ring->to_at === null)];
             if ($alert->is_on) {
                 $lanes[] = [$isOne ? $alert->name : "{$alert->name}, {$alert->cluster->name}", self::bars($alert, $own->all(), $now)];

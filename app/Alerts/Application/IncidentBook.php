@@ -10,8 +10,10 @@ use App\Alerts\Models\IncidentAct;
 use App\Alerts\Models\Ring;
 use App\Alerts\Models\Silence;
 use App\Estate\Models\Cluster;
+use App\Metrics\Signals\Signal;
 use App\Metrics\Signals\SignalSources;
 use Fulcrion\Core\Alerts\AlertRing;
+use Fulcrion\Core\Alerts\IncidentCourse;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -20,6 +22,8 @@ use Illuminate\Support\Facades\DB;
 final readonly class IncidentBook
 {
     private const LONGEST = 300;
+
+    private const AT_ONCE = 500;
 
     public function __construct(private SignalSources $sources, private IncidentVoice $voice, private IncidentFindings $findings)
     {
@@ -38,14 +42,12 @@ final readonly class IncidentBook
         $told = DB::transaction(function () use ($cluster, $started, $ended, $clock, $now): array {
             // Of two that come at once the second one finds what the first one did.
             DB::table('clusters')->where('id', $cluster->id)->lockForUpdate()->value('id');
-            foreach ($started as [$alert, $ring]) {
-                $this->begin($cluster, $alert, $ring);
-            }
+            $signals = $started === [] && $ended === [] ? [] : $this->sources->byKey($cluster);
+            $this->begin($cluster, $started, $signals);
             foreach ($ended as [$alert, $ring]) {
+                $said = AlertWords::ring($alert, $ring, $signals[$alert->signal] ?? null);
                 Ring::query()->where('alert_id', $alert->id)->where('host', $ring->host)->where('from_at', $ring->from)
-                    ->update(['to_at' => $ring->to, 'worst' => $ring->worst,
-                        'said' => mb_strcut(AlertWords::ring($alert, $ring, $this->sources->find($cluster, $alert->signal)), 0,
-                            self::LONGEST)]);
+                    ->update(['to_at' => $ring->to, 'worst' => $ring->worst, 'said' => mb_strcut($said, 0, self::LONGEST)]);
             }
             $this->gather($cluster, $now);
 
@@ -63,49 +65,81 @@ final readonly class IncidentBook
             || Ring::query()->where('cluster_id', $cluster->id)->whereNull('to_at')->exists();
     }
 
-    private function begin(Cluster $cluster, Alert $alert, AlertRing $ring): void
+    /**
+     * @param  list<array{Alert, AlertRing}>  $started
+     * @param  array<string, Signal>  $signals by key
+     */
+    private function begin(Cluster $cluster, array $started, array $signals): void
     {
-        $said = AlertWords::ring($alert, $ring, $this->sources->find($cluster, $alert->signal));
-        Ring::query()->insertOrIgnore([
-            'alert_id' => $alert->id, 'cluster_id' => $cluster->id, 'alert_name' => $alert->name,
-            'host' => mb_strcut($ring->host, 0, 120), 'from_at' => $ring->from, 'rang_at' => $ring->rangAt, 'to_at' => null,
-            'worst' => $ring->worst, 'said' => mb_strcut($said, 0, self::LONGEST), 'is_silenced' => false,
-        ]);
+        $rows = array_map(static fn (array $one): array => [
+            'alert_id' => $one[0]->id, 'cluster_id' => $cluster->id, 'alert_name' => $one[0]->name,
+            'host' => mb_strcut($one[1]->host, 0, 120), 'from_at' => $one[1]->from, 'rang_at' => $one[1]->rangAt, 'to_at' => null,
+            'worst' => $one[1]->worst, 'is_silenced' => false,
+            'said' => mb_strcut(AlertWords::ring($one[0], $one[1], $signals[$one[0]->signal] ?? null), 0, self::LONGEST),
+        ], $started);
+        foreach (array_chunk($rows, self::AT_ONCE) as $some) {
+            Ring::query()->insertOrIgnore($some);
+        }
     }
 
     /** Rings without an incident get into one, unless they are silenced. */
     private function gather(Cluster $cluster, int $now): void
     {
-        $silences = Silence::query()->get();
-        $alerts = Alert::query()->where('cluster_id', $cluster->id)->get()->keyBy('id');
         $rings = Ring::query()->where('cluster_id', $cluster->id)->whereNull('incident_id')
             // What began and ended in silence stays out of it.
             ->where(static fn ($query) => $query->where('is_silenced', false)->orWhereNull('to_at'))->orderBy('rang_at')->get();
+        if ($rings->isEmpty()) {
+            return;
+        }
+        $silences = Silence::query()->get();
+        $alerts = Alert::query()->where('cluster_id', $cluster->id)->get()->keyBy('id');
+        $open = $courses = $taken = [];
+        foreach (Incident::open()->where('cluster_id', $cluster->id)->orderBy('opened_at')->get() as $one) {
+            [$open[], $courses[]] = [$one, $one->course()];
+        }
+        $silenced = [];
         foreach ($rings as $ring) {
             $isSilenced = $silences->contains(static fn (Silence $one): bool => $one->covers($cluster->id, $ring->alert_id, $ring->host,
                 $ring->is_silenced ? $now : $ring->rang_at));
             if ($isSilenced) {
-                $ring->is_silenced ? null : $ring->update(['is_silenced' => true]);
+                $silenced[] = $ring->id;
 
                 continue;
             }
-            $alert = $alerts->get($ring->alert_id ?? 0);
             [$from, $at] = $ring->is_silenced ? [$now, $now] : [$ring->from_at, $ring->rang_at];
-            $incident = $this->fitting($cluster, $ring, $from, $at) ?? self::open($cluster, $ring, $alert, $from, $at, $now);
-            $course = $incident->course();
-            $isNew = ! isset($course->rings["{$ring->alert_id}\0{$ring->host}"]);
-            $ring->update(['incident_id' => $incident->id]);
-            $incident->update(['quiet_since' => $ring->to_at, 'last_at' => $isNew ? max($incident->last_at, $from) : $incident->last_at,
-                'is_urgent' => $incident->is_urgent || $alert?->is_urgent === true]
-                + self::second($incident, $alert, $now));
+            $alert = $alerts->get($ring->alert_id ?? 0);
+            $place = self::fitting($courses, (string) $ring->alert_id, $from, $at);
+            if ($place === null) {
+                $place = count($open);
+                $open[] = self::open($cluster, $ring, $alert, $from, $at, $now);
+                $courses[] = IncidentCourse::opened((string) $ring->alert_id, $ring->host, $from, $at);
+            }
+            $incident = $open[$place];
+            $courses[$place] = $courses[$place]->rang((string) $ring->alert_id, $ring->host, $from);
+            $taken[$place][] = $ring->id;
+            $incident->fill(['is_urgent' => $incident->is_urgent || $alert?->is_urgent === true] + self::second($incident, $alert, $now));
+        }
+        foreach ($taken as $place => $ids) {
+            $incident = $open[$place];
+            $incident->fill(['last_at' => $courses[$place]->lastAt])->save();
+            foreach (array_chunk($ids, self::AT_ONCE) as $some) {
+                Ring::query()->whereIn('id', $some)->update(['incident_id' => $incident->id]);
+            }
+        }
+        foreach (array_chunk($silenced, self::AT_ONCE) as $some) {
+            Ring::query()->whereIn('id', $some)->update(['is_silenced' => true]);
         }
     }
 
-    private function fitting(Cluster $cluster, Ring $ring, int $from, int $at): ?Incident
+    /**
+     * @param  array<int, IncidentCourse>  $courses
+     * @return int|null place of the newest one a ring belongs to
+     */
+    private static function fitting(array $courses, string $alert, int $from, int $at): ?int
     {
-        foreach (Incident::open()->where('cluster_id', $cluster->id)->orderByDesc('opened_at')->get() as $incident) {
-            if ($incident->course()->takes((string) $ring->alert_id, $from, $at)) {
-                return $incident;
+        for ($place = count($courses) - 1; $place >= 0; $place--) {
+            if ($courses[$place]->takes($alert, $from, $at)) {
+                return $place;
             }
         }
 
@@ -148,7 +182,7 @@ final readonly class IncidentBook
             $incident->fill(['quiet_since' => $quiet === null ? null : (int) $quiet, 'title' => self::title($cluster, $incident)]);
             $event = match (true) {
                 $incident->told === 0 => IncidentEvent::Began,
-                $incident->course()->isOver($clock) => IncidentEvent::Over,
+                $course->calmSince($incident->quiet_since)->isOver($clock) => IncidentEvent::Over,
                 $course->isGrown($now) => IncidentEvent::Grew,
                 $incident->taken_at === null && $incident->second_told_at === null && $incident->second_at !== null
                     && $incident->second_at <= $now => IncidentEvent::Second,
@@ -174,17 +208,16 @@ final readonly class IncidentBook
 
     private static function title(Cluster $cluster, Incident $incident): string
     {
-        $rings = $incident->rings()->orderBy('rang_at')->orderBy('id')->get();
-        $hosts = $rings->pluck('host')->filter(static fn (string $host): bool => $host !== '')->unique();
-        $names = $rings->pluck('alert_name')->unique()->values();
-        $first = $rings->first();
+        $first = $incident->rings()->orderBy('rang_at')->orderBy('id')->first();
+        $hosts = $incident->rings()->where('host', '!=', '')->distinct()->count('host');
+        $names = $incident->rings()->distinct()->count('alert_name');
         $title = match (true) {
             $first === null => $incident->title,
-            $hosts->count() > 1 => "{$hosts->count()} hosts of {$cluster->name}: {$names->first()}",
+            $hosts > 1 => "{$hosts} hosts of {$cluster->name}: {$first->alert_name}",
             default => "{$cluster->name}: {$first->said}",
         };
 
-        return mb_strcut($title.($names->count() > 1 ? ', and '.($names->count() - 1).' more '
-            .($names->count() === 2 ? 'alert' : 'alerts') : ''), 0, self::LONGEST);
+        return mb_strcut($title.($names > 1 ? ', and '.($names - 1).' more '
+            .($names === 2 ? 'alert' : 'alerts') : ''), 0, self::LONGEST);
     }
 }

@@ -87,7 +87,8 @@ final class Incident extends Model
     public function course(): IncidentCourse
     {
         $all = $ringing = [];
-        foreach ($this->rings()->get() as $ring) {
+        // Of a storm there are thousands: no more of each than it takes.
+        foreach ($this->rings()->toBase()->get(['alert_id', 'host', 'to_at']) as $ring) {
             $key = "{$ring->alert_id}\0{$ring->host}";
             $all[$key] = true;
             if ($ring->to_at === null) {

@@ -42,24 +42,20 @@ final readonly class HostSignals implements SignalSource
     {
         $signals = $others = [];
         $isKnown = false;
-        foreach ($this->series->of($cluster->id) as $one) {
-            // What the server itself counts is looked at on pages of its own.
-            if ($one->host === $cluster->slug) {
-                continue;
-            }
-            if (HostReadings::isShown($one->name)) {
+        // What the server itself counts is looked at on pages of its own.
+        foreach ($this->series->names($cluster->id, $cluster->slug) as [$name, $unit, $isCounter]) {
+            if (HostReadings::isShown($name)) {
                 $isKnown = true;
             } else {
-                $others[$one->name] = $one;
+                $others[$name] = trim(($unit === '1' ? '' : $unit).($isCounter ? ' a second' : ''));
             }
         }
         if ($isKnown) {
             $signals = array_map(static fn (HostSignal $one): Signal => $one->signal(), HostSignal::cases());
         }
         ksort($others);
-        foreach (array_slice($others, 0, self::MOST) as $name => $one) {
-            $unit = trim($one->unit === '1' ? '' : $one->unit).($one->isCounter ? ' a second' : '');
-            $signals[] = new Signal('host:'.self::OTHER.$name, $name, trim($unit), 1.0, 1.0, true);
+        foreach (array_slice($others, 0, self::MOST) as $name => $unit) {
+            $signals[] = new Signal('host:'.self::OTHER.$name, $name, $unit, 1.0, 1.0, true);
         }
 
         return $signals;

@@ -30,6 +30,16 @@ final class SignalSources
         ));
     }
 
+    /**
+     * @return array<string, Signal> by key, for whoever looks up many
+     */
+    public function byKey(Cluster $cluster): array
+    {
+        $signals = $this->of($cluster);
+
+        return array_combine(array_map(static fn (Signal $one): string => $one->key, $signals), $signals);
+    }
+
     public function find(Cluster $cluster, string $key): ?Signal
     {
         foreach ($this->source($key)?->signals($cluster) ?? [] as $signal) {

@@ -72,6 +72,19 @@ final class SeriesBook
         return array_values($rows->map(static fn (stdClass $row): KeptSeries => KeptSeries::read($row))->all());
     }
 
+    /**
+     * Metrics of a cluster by their names.
+     *
+     * @param  string  $without a host that is left out
+     * @return list<array{string, string, bool}> name, unit, and whether it only grows
+     */
+    public function names(int $clusterId, string $without): array
+    {
+        return array_values(DB::table('metric_series')->where('cluster_id', $clusterId)->where('host', '!=', $without)->groupBy('name')
+            ->orderBy('name')->selectRaw('name, MAX(unit) AS unit, MAX(is_counter) AS is_counter')->get()
+            ->map(static fn (stdClass $row): array => [(string) $row->name, (string) $row->unit, (bool) $row->is_counter])->all());
+    }
+
     public function hosts(int $clusterId): int
     {
         return DB::table('metric_series')->where('cluster_id', $clusterId)->distinct()->count('host');

@@ -85,6 +85,12 @@ final readonly class IncidentCourse
             $ringing === [] ? $this->quietSince ?? $at : null, $this->told, $this->toldAt);
     }
 
+    /** The same, calm since a second that is known better; null where something rings. */
+    public function calmSince(?int $second): self
+    {
+        return new self($this->openedAt, $this->lastAt, $this->rings, $this->ringing, $second, $this->told, $this->toldAt);
+    }
+
     public function isGrown(int $at): bool
     {
         return count($this->rings) >= self::GROWN * $this->told && $at - $this->toldAt >= self::PATIENCE;

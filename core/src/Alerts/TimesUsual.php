@@ -16,6 +16,8 @@ final readonly class TimesUsual
 {
     private const HOUR = 3_600;
 
+    private const WEEK = 7 * 24 * self::HOUR;
+
     private const WEEKS = 4;
 
     /** Known in fewer weeks nothing is usual. */
@@ -23,20 +25,13 @@ final readonly class TimesUsual
 
     /**
      * @param  list<float|null>  $values one a step
-     * @param  list<float|null>  $hours the same by the hour, from earlier on
+     * @param  array<int, float|null>  $hours the same by the hour, from earlier on, by their place; those nobody needs may be missing
      * @param  int  $from first second of the first step
-     * @param  int  $hoursFrom first second of the first hour
+     * @param  int  $hoursFrom first second of the first place of an hour
      * @return list<float|null> null where nothing is usual, or usually nothing is
      */
     public static function of(array $values, int $from, int $step, array $hours, int $hoursFrom, DateTimeZone $zone): array
     {
-        $byHour = [];
-        foreach ($hours as $place => $value) {
-            if ($value !== null) {
-                $at = $hoursFrom + $place * self::HOUR;
-                $byHour[self::hour($at, $zone)][$at] = $value;
-            }
-        }
         $times = [];
         $usual = $known = null;
         foreach ($values as $place => $value) {
@@ -44,7 +39,7 @@ final readonly class TimesUsual
             $hour = $at - $at % self::HOUR;
             if ($hour !== $known) {
                 $known = $hour;
-                $usual = self::usual($byHour[self::hour($hour, $zone)] ?? [], $hour);
+                $usual = self::usual($hours, $hoursFrom, $hour, $zone);
             }
             $times[] = $value === null || $usual === null || $usual <= 0.0 ? null : $value / $usual;
         }
@@ -53,20 +48,27 @@ final readonly class TimesUsual
     }
 
     /**
-     * @param  array<int, float>  $same values of that hour of the week, by second
+     * @param  array<int, float|null>  $hours
      */
-    private static function usual(array $same, int $hour): ?float
+    private static function usual(array $hours, int $from, int $hour, DateTimeZone $zone): ?float
     {
-        $before = array_filter($same, static fn (int $at): bool => $at < $hour - self::HOUR
-            && $at >= $hour - self::WEEKS * 7 * 24 * self::HOUR - self::HOUR, ARRAY_FILTER_USE_KEY);
+        $before = [];
+        $offset = self::offset($hour, $zone);
+        for ($week = 1; $week <= self::WEEKS; $week++) {
+            $at = $hour - $week * self::WEEK;
+            // The same hour by the clock of that place, whatever the clocks did meanwhile.
+            $at += $offset - self::offset($at, $zone);
+            $value = $at < $from ? null : $hours[intdiv($at - $from, self::HOUR)] ?? null;
+            if ($value !== null) {
+                $before[] = $value;
+            }
+        }
 
         return count($before) < self::LEAST_WEEKS ? null : Spread::median($before);
     }
 
-    private static function hour(int $at, DateTimeZone $zone): int
+    private static function offset(int $at, DateTimeZone $zone): int
     {
-        $here = (new DateTimeImmutable('@'.$at))->setTimezone($zone);
-
-        return ((int) $here->format('N') - 1) * 24 + (int) $here->format('G');
+        return $zone->getOffset(new DateTimeImmutable('@'.$at));
     }
 }
