@@ -111,6 +111,15 @@ final class PartsTest extends TestCase
         self::assertSame(['act', '1 alert cannot be judged.'], [$this->part('alerts')->mark, $this->part('alerts')->said]);
     }
 
+    public function test_what_was_remembered_and_is_over_is_forgotten(): void
+    {
+        foreach (['over' => self::NOW - 1, 'not over' => self::NOW] as $key => $until) {
+            DB::table('cache')->insert(['key' => $key, 'value' => 'x', 'expiration' => $until]);
+        }
+        self::assertSame(0, Artisan::call('platform:tidy'));
+        self::assertSame(['not over'], DB::table('cache')->pluck('key')->all());
+    }
+
     public function test_a_certificate_near_its_end_is_told(): void
     {
         self::assertArrayNotHasKey('certificate', app(PartBook::class)->all());

@@ -236,7 +236,9 @@ final class AlertValues
         // What goes on changes with every reading: it is read anew every hour.
         $hour = intdiv(Clock::seconds(), self::HOUR);
 
-        return $this->kept["{$hour} {$cluster->id} {$signal} {$from} {$to} {$step}"]
-            ??= $this->sources->values($cluster, $signal, $from, $to, $step);
+        $key = "{$hour} {$cluster->id} {$signal} {$from} {$to} {$step}";
+
+        // The next minute is judged by another process.
+        return $this->kept[$key] ??= $this->remembered($key, fn (): array => $this->sources->values($cluster, $signal, $from, $to, $step));
     }
 }

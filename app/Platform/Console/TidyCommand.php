@@ -48,6 +48,8 @@ final class TidyCommand extends Command
         DB::table('failed_jobs')
             ->where('failed_at', '<', $now->copy()->subDays(self::FAILED_JOB_DAYS))
             ->delete();
+        // What is over is only noticed by who asks for it again.
+        DB::table('cache')->where('expiration', '<', Clock::seconds())->delete();
         $this->uploads();
         $this->remembered();
         foreach ([...File::glob(base_path('var/log/*.log')), ...File::glob(storage_path('logs/*.log'))] as $log) {
