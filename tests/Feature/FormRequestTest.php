@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Access\Http\Requests as Access;
+use App\Alerts\Http\Requests as Alerts;
+use App\Alerts\Models\Alert;
 use App\Cost\Http\Requests as Cost;
 use App\Encodings\Http\Requests as Encodings;
 use App\Estate\Http\Requests as Estate;
@@ -70,6 +72,60 @@ final class FormRequestTest extends TestCase
         $file = static fn (int $kib): UploadedFile => UploadedFile::fake()->create('a.csv', $kib);
 
         return [
+            Metrics\PlaceRequest::class => [
+                ['host' => 'db.brackenfold.example', 'port' => 3306, 'database' => 'readings', 'username' => 'keeper', 'secret' => 'a b',
+                    'tls' => true],
+                [
+                    'host' => [null, '', 'http://db', 'a b', $long(190), '169.254.169.254'],
+                    'port' => [null, 0, 65_536, 'x'],
+                    'database' => [null, '', 'a.b', 'a`b', $long(64)],
+                    'username' => [null, '', $long(80)],
+                    'secret' => [null, '', $long(190)],
+                    'tls' => ['perhaps'],
+                ],
+            ],
+            Alerts\SaveAlertRequest::class => [
+                ['cluster' => 'fernhill', 'name' => 'Busy', 'signal' => 'host:processors', 'urgent' => '1', 'second_minutes' => 5,
+                    'second_user' => DB::table('users')->min('id')],
+                [
+                    'cluster' => [null, 'nowhere'],
+                    'name' => [null, '', $long(120)],
+                    'signal' => [null, '', $long(200)],
+                    'urgent' => ['perhaps'],
+                    'second_minutes' => [0, 1_441, 'soon'],
+                    'second_user' => [999_999, 'x'],
+                ],
+            ],
+            Alerts\HandIncidentRequest::class => [['to' => DB::table('users')->min('id')], ['to' => [null, 999_999, 'x']]],
+            Alerts\NoteRequest::class => [['said' => 'A fan was broken.'], ['said' => [null, '', $long(4_000)]]],
+            Alerts\MarkRequest::class => [
+                ['cluster' => 'fernhill', 'when' => 'monday 06:30-09:00', 'mark' => 'slow'],
+                ['cluster' => [null, 'nowhere'], 'when' => [null, '', $long(100)], 'mark' => [null, '', $long(120)]],
+            ],
+            Alerts\DeployRequest::class => [
+                ['name' => 'loader 4.2', 'at' => '2026-11-26T11:00:00Z', 'link' => 'https://ci.brackenfold.example/7'],
+                [
+                    'name' => [null, '', $long(200)],
+                    'at' => ['yesterday', '2026-13-01T00:00:00Z', '9999-01-01T00:00:00Z', '1970-01-01T00:00:00Z'],
+                    'link' => ['javascript:x', $long(500)],
+                ],
+            ],
+            Alerts\SilenceRequest::class => [
+                ['cluster' => 'fernhill', 'alert' => self::alert(), 'host' => 'fern-01', 'when' => 'next 2 hours', 'repeats' => 'daily',
+                    'reason' => 'work'],
+                [
+                    'cluster' => ['nowhere'],
+                    'alert' => [999_999, 'x'],
+                    'host' => [$long(120)],
+                    'when' => [null, '', $long(100)],
+                    'repeats' => ['hourly'],
+                    'reason' => [null, '', $long(300)],
+                ],
+            ],
+            Alerts\ImportSilencesRequest::class => [
+                ['cluster' => 'fernhill', 'calendar' => UploadedFile::fake()->createWithContent('a.ics', 'BEGIN:VCALENDAR')],
+                ['cluster' => ['nowhere'], 'calendar' => [null, 'x', UploadedFile::fake()->create('a.ics', 1_025)]],
+            ],
             Metrics\AddScrapeRequest::class => [
                 ['cluster' => 'fernhill', 'host' => 'fern-01', 'address' => 'https://192.0.2.7:9100/metrics', 'seconds' => 30],
                 [
@@ -240,7 +296,10 @@ final class FormRequestTest extends TestCase
             ],
             Ledger\SubscribeRequest::class => [
                 ['kind' => 'mail', 'target' => 'team@brackenfold.example', 'digest' => '1'],
-                ['kind' => [null, 'pigeon'], 'target' => [null, 'https://hooks.example', $long(500)], 'digest' => ['perhaps']],
+                [
+                    'kind' => [null, 'pigeon'], 'target' => [null, 'https://hooks.example', $long(500)], 'digest' => ['perhaps'],
+                    'hears' => ['nobody'],
+                ],
             ],
             Ledger\DismissFindingRequest::class => [
                 ['reason' => 'a table of tests', 'until' => '2026-12-01'],
@@ -500,6 +559,15 @@ final class FormRequestTest extends TestCase
                 ],
             ],
         ];
+    }
+
+    private static function alert(): int
+    {
+        return Alert::query()->firstOrCreate(['name' => 'of a silence'], [
+            'cluster_id' => DB::table('clusters')->min('id'), 'signal' => 'load:waiting', 'watched' => 'value', 'side' => 'above',
+            'threshold' => 1.0, 'calm' => 1.0, 'for_seconds' => 0, 'calm_seconds' => 0, 'is_urgent' => false, 'is_on' => false,
+            'made_by' => 'x',
+        ])->id;
     }
 
     public function test_each_form_takes_what_is_right_and_names_each_field_that_is_wrong(): void

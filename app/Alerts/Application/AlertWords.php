@@ -32,7 +32,7 @@ final readonly class AlertWords
         return match ($alert->watched) {
             Watched::Silence => ($alert->host ?? ($signal?->isPerHost === true ? 'Any host' : $what))
                 ." has told nothing for {$how}, by {$what}",
-            Watched::DaysLeft => "{$what}{$where}: full in {$how} or less",
+            Watched::DaysLeft => "{$what}{$where}: full in {$how} or sooner",
             default => "{$what}{$where}: {$how} {$side}{$for}",
         };
     }
@@ -48,7 +48,7 @@ final readonly class AlertWords
 
         return match ($alert->watched) {
             Watched::Silence => ($ring->host === '' ? $signal->label ?? $alert->signal : $ring->host)." has told nothing for {$worst}",
-            Watched::DaysLeft => "{$what} is full in {$worst}",
+            Watched::DaysLeft => ($ring->host === '' ? $what : $ring->host)." is full in {$worst}",
             default => "{$what} at {$worst}",
         };
     }

@@ -46,7 +46,9 @@ final readonly class LiveController
             ->distinct()->orderBy('c.name')->orderBy('s.host')->get(['c.slug', 'c.id', 'c.is_own', 's.host']);
         $one = $hosts->first(static fn ($each): bool => $each->host === $request->query('host')
                 && ($request->query('cluster') === null || $each->slug === $request->query('cluster')))
-            ?? $hosts->firstWhere('slug', $request->query('cluster')) ?? $hosts->firstWhere('is_own', 1) ?? $hosts->first();
+            ?? $hosts->firstWhere('slug', $request->query('cluster'))
+            ?? $hosts->first(fn ($each): bool => (bool) $each->is_own && $each->host === $this->own->name())
+            ?? $hosts->firstWhere('is_own', 1) ?? $hosts->first();
         $asked = AskedMoment::of($request, $user->zone());
         $isNow = $asked->text === '' || $asked->complaint !== null;
         // Only the host this application runs on can be read at each look.

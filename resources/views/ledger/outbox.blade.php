@@ -24,7 +24,8 @@
     @endcan
     @if($subscriptions->isNotEmpty())<x-table name="Who is told" class="narrow" :export="false" :sorts="false">
     <thead><tr><th scope="col">To</th><th scope="col">By</th>
-    <th scope="col">Of</th><th scope="col">How often</th><th scope="col">Added by</th><th scope="col"></th></tr></thead>
+    <th scope="col">Of</th><th scope="col">How often</th><th scope="col">Added by</th>
+    <th scope="col"><span class="visually-hidden">Act</span></th></tr></thead>
     <tbody>@foreach($subscriptions as $subscription)<tr><td class="mono">{{ $subscription->shown() }}</td>
     <td>{{ $subscription->kind }}</td><td>{{ $subscription->hears === 'both' ? 'findings and incidents' : $subscription->hears }}</td>
     <td>{{ $subscription->digest ? 'once a day' : 'at once' }}</td>

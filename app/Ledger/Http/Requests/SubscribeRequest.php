@@ -34,6 +34,7 @@ final class SubscribeRequest extends FormRequest
         return [
             'target.required' => 'Say where to: a mail address or the address of a webhook.',
             'target.email' => 'This is no mail address.',
+            'hears.in' => 'Choose findings, incidents or both.',
             'target.url' => 'A webhook is an address that begins with http:// or https://.',
         ];
     }
