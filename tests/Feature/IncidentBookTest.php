@@ -134,9 +134,8 @@ final class IncidentBookTest extends TestCase
         // Told twice it is there once.
         $this->at(36, [[$late, self::ring('', 30)]]);
         self::assertSame(1, Ring::query()->where('alert_name', 'Late')->count());
-        self::assertSame(['incident 1', 'incident 3'], Finding::query()->where('cluster_id', $this->cluster->id)->where('state', 'open')
-            ->orderBy('object')->pluck('object')->map(static fn (string $object): string => (string) preg_replace_callback('~\d+~',
-                static fn (array $m): string => (string) ((int) $m[0] - $incidents[0]->id + 1), $object))->all());
+        self::assertEqualsCanonicalizing(["incident {$incidents[0]->id}", "incident {$incidents[2]->id}"],
+            Finding::query()->where('cluster_id', $this->cluster->id)->where('state', 'open')->pluck('object')->all());
     }
 
     public function test_the_soonest_second_step_is_taken_once_and_not_where_somebody_has_it(): void
