@@ -88,7 +88,10 @@ final class SectionsTest extends TestCase
             'State of servers',
             'Hosts side by side',
             'One host',
+            'Alerts and incidents',
+            'Silences',
             'Sources of metrics',
+            'Fulcrion itself',
             'Findings',
             'Changes',
             'Proofs',
@@ -161,7 +164,8 @@ final class SectionsTest extends TestCase
             self::assertSame($may, Gate::allows('water'));
             $navigation = $this->navigation();
             self::assertSame(
-                ['system', 'time', 'moment', 'state', 'beside', 'hosts', ...$may ? ['greenhouses'] : [], 'sources'],
+                ['system', 'time', 'moment', 'state', 'beside', 'hosts', ...$may ? ['greenhouses'] : [],
+                    'alerts', 'silences', 'sources', 'parts'],
                 array_map(static fn (Page $page): string => $page->name, $navigation[4]['groups']['']),
             );
             self::assertSame('/tune/first', $navigation[1]['address'], 'the first page of a bench is where it opens');
