@@ -40,7 +40,7 @@ final class Provider extends Capability
     /** What is kept of a cluster is taken away with it, elsewhere as soon as that can be reached. */
     private function removed(Cluster $cluster): void
     {
-        $place = KeptPlace::query()->where('cluster_id', $cluster->id)->first();
+        $place = KeptPlace::of($cluster->id);
         if ($place === null) {
             PlaceMove::end($cluster->id);
         } else {

@@ -452,7 +452,7 @@ final class AlertTest extends TestCase
         $alert = Alert::query()->sole();
         self::assertSame([50.0, 45.0, 1_800, 900, true, true, null],
             [$alert->threshold, $alert->calm, $alert->for_seconds, $alert->calm_seconds, $alert->is_urgent, $alert->is_on, $alert->share]);
-        // Another condition begins anew.
+        // Another condition begins from quiet.
         $alert->update(['states' => '{"fern-01":[1,2,null,60.0]}', 'judged_to' => 5]);
         $this->post("/tend/alerts/{$alert->id}", ['threshold' => '55', 'share' => '50'] + $form)->assertSessionHas('done');
         $alert->refresh();

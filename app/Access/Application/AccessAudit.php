@@ -51,7 +51,7 @@ final readonly class AccessAudit
         $policy = $this->store->compile($this->store->published());
         $byCluster = [];
         /** @var list<Cluster> $clusters */
-        $clusters = Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->get()->all();
+        $clusters = Cluster::productionFirst()->get()->all();
         $slugs = array_map(static fn (Cluster $cluster): string => $cluster->slug, $clusters);
         foreach ($this->remarks($policy, $detectAgain) as $remark) {
             // What is of no cluster is told with the first.

@@ -124,7 +124,7 @@ final readonly class Publisher
         $changes = $before->changesTo($after);
         $shifts = (new BlastRadius($old, $new))->shifts();
         $replay = (new Replay($old, $new))->run($this->history->asked());
-        $cluster = Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->firstOrFail();
+        $cluster = Cluster::productionFirst()->firstOrFail();
         $now = Clock::microseconds();
         $people = static fn (bool $gains): int => count(
             array_unique(array_merge([], ...array_map(static fn (Shift $s): array => $s->gains === $gains ? $s->people : [], $shifts))),

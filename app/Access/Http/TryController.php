@@ -47,7 +47,7 @@ final readonly class TryController
 
     public function show(Request $request, #[CurrentUser] User $user, AccessHistory $history, Ledger $ledger): View
     {
-        $clusters = Cluster::query()->where('connector', 'practice')->orderByRaw("role = 'production' DESC")->orderBy('id')->get();
+        $clusters = Cluster::productionFirst()->where('connector', 'practice')->get();
         $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
         $which = $request->query('policy') === 'published' ? 'published' : 'draft';
         $policy = $this->store->compile($which === 'draft' ? $this->draft->document() : $this->store->published());

@@ -9,6 +9,7 @@ use App\Estate\EstateCalendar;
 use App\Estate\Models\Cluster;
 use App\Metrics\Places\PlaceError;
 use App\Metrics\Signals\SignalSources;
+use DateTimeZone;
 use Fulcrion\Core\Alerts\AlertAdvance;
 use Fulcrion\Core\Alerts\AlertCourse;
 use Illuminate\Support\Facades\DB;
@@ -40,17 +41,19 @@ final readonly class AlertJudge
     public function judge(int $now): int
     {
         $this->values->forget();
+        $zone = $this->calendars->read()->zone;
         $judged = [];
         foreach (Cluster::query()->orderBy('id')->get() as $cluster) {
             $alerts = Alert::query()->where('cluster_id', $cluster->id)->where('is_on', true)->orderBy('id')->get()->all();
+            $step = SignalSources::step($cluster);
             $started = $ended = [];
             foreach ($alerts as $alert) {
                 $to = $this->to($cluster, $alert, $now);
-                $from = max($alert->judged_to ?? $to - self::enough($alert, SignalSources::step($cluster)), $to - self::MOST_SECONDS);
+                $from = max($alert->judged_to ?? $to - self::enough($alert, $step), $to - self::MOST_SECONDS);
                 if ($from >= $to) {
                     continue;
                 }
-                $advance = $this->advance($cluster, $alert, $from, $to);
+                $advance = $this->advance($cluster, $alert, $from, $to, $step, $zone);
                 if ($advance === null) {
                     continue;
                 }
@@ -74,7 +77,7 @@ final readonly class AlertJudge
     }
 
     /** Second up to which all is known that an alert looks at. */
-    public function to(Cluster $cluster, Alert $alert, int $now): int
+    private function to(Cluster $cluster, Alert $alert, int $now): int
     {
         $to = $now - $this->sources->delaySeconds($cluster, $alert->signal);
 
@@ -97,13 +100,11 @@ final readonly class AlertJudge
         return min([$now, ...array_map(fn (Alert $alert): int => $this->to($cluster, $alert, $now), $alerts)]);
     }
 
-    private function advance(Cluster $cluster, Alert $alert, int $from, int $to): ?AlertAdvance
+    private function advance(Cluster $cluster, Alert $alert, int $from, int $to, int $step, DateTimeZone $zone): ?AlertAdvance
     {
-        $step = SignalSources::step($cluster);
         try {
             $condition = $alert->condition();
-            $values = $this->values->of($cluster, $alert->signal, $alert->host, $alert->watched, $from, $to, $step,
-                $this->calendars->read()->zone);
+            $values = $this->values->of($cluster, $alert->signal, $alert->host, $alert->watched, $from, $to, $step, $zone);
         } catch (Throwable $error) {
             // One that cannot be judged keeps no other from it.
             $isKnown = $error instanceof PlaceError || $error instanceof InvalidArgumentException;

@@ -7,6 +7,7 @@ namespace App\Alerts\Application;
 use App\Estate\Models\Cluster;
 use App\Metrics\Signals\SignalSources;
 use App\Platform\Support\Clock;
+use App\Platform\Support\SealedCache;
 use Closure;
 use DateTimeZone;
 use Fulcrion\Core\Alerts\DaysLeft;
@@ -14,7 +15,6 @@ use Fulcrion\Core\Alerts\SilentSeconds;
 use Fulcrion\Core\Alerts\TimesUsual;
 use Fulcrion\Core\Alerts\Watched;
 use Fulcrion\Core\Statistics\Spread;
-use Illuminate\Contracts\Cache\Repository;
 
 /**
  * What a condition is held against: values of a signal, or what follows from them. What was read once is not read again for another
@@ -51,7 +51,7 @@ final class AlertValues
     /** @var array<string, array<array-key, list<float|null>>> of earlier hours and days, which change once an hour */
     private array $kept = [];
 
-    public function __construct(private readonly SignalSources $sources, private readonly Repository $cache)
+    public function __construct(private readonly SignalSources $sources)
     {
     }
 
@@ -105,16 +105,7 @@ final class AlertValues
      */
     private function remembered(string $key, Closure $read): array
     {
-        $name = 'alert-values '.hash('xxh128', $key);
-        $packed = $this->cache->get($name);
-        $plain = is_string($packed) ? @gzinflate((string) base64_decode($packed, true)) : false;
-        $known = $plain === false ? null : @unserialize($plain, ['allowed_classes' => false]);
-        if (! is_array($known)) {
-            $known = $read();
-            $this->cache->put($name, base64_encode((string) gzdeflate(serialize($known), 1)), self::REMEMBERED_SECONDS);
-        }
-
-        return $known;
+        return SealedCache::remember('alert-values', $key, [], $read, self::REMEMBERED_SECONDS, null);
     }
 
     /**
@@ -233,7 +224,7 @@ final class AlertValues
      */
     private function earlier(Cluster $cluster, string $signal, int $from, int $to, int $step): array
     {
-        // What goes on changes with every reading: it is read anew every hour.
+        // What goes on changes with every reading: it is read again every hour.
         $hour = intdiv(Clock::seconds(), self::HOUR);
 
         $key = "{$hour} {$cluster->id} {$signal} {$from} {$to} {$step}";

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Alerts\Application;
 
+use App\Platform\Figures\TimeMarks;
 use Illuminate\Support\Facades\DB;
+use stdClass;
 
 /**
  * What programs say they deployed.
@@ -22,13 +24,7 @@ final readonly class Deploys
      */
     public static function marks(int $clusterId, int $from, int $to): array
     {
-        $marks = [];
-        foreach (DB::table('deploys')->where('cluster_id', $clusterId)->whereBetween('at', [$from, $to - 1])->orderBy('id')
-            ->get(['at', 'name']) as $row) {
-            $at = (int) $row->at;
-            $marks[$at] = isset($marks[$at]) ? "{$marks[$at]}, {$row->name}" : (string) $row->name;
-        }
-
-        return $marks;
+        return TimeMarks::named(DB::table('deploys')->where('cluster_id', $clusterId)->whereBetween('at', [$from, $to - 1])->orderBy('id')
+            ->get(['at', 'name'])->map(static fn (stdClass $row): array => [(int) $row->at, (string) $row->name]));
     }
 }

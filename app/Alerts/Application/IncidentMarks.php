@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Alerts\Application;
 
+use App\Platform\Figures\TimeMarks;
 use Illuminate\Support\Facades\DB;
+use stdClass;
 
 /**
  * When incidents began, for figures over time.
@@ -16,13 +18,8 @@ final readonly class IncidentMarks
      */
     public static function of(int $clusterId, int $from, int $to): array
     {
-        $marks = [];
-        foreach (DB::table('incidents')->where('cluster_id', $clusterId)->whereBetween('opened_at', [$from, $to - 1])->orderBy('id')
-            ->get(['id', 'opened_at']) as $row) {
-            $at = (int) $row->opened_at;
-            $marks[$at] = isset($marks[$at]) ? "{$marks[$at]}, incident {$row->id}" : "incident {$row->id}";
-        }
-
-        return $marks;
+        return TimeMarks::named(DB::table('incidents')->where('cluster_id', $clusterId)->whereBetween('opened_at', [$from, $to - 1])
+            ->orderBy('id')->get(['id', 'opened_at'])
+            ->map(static fn (stdClass $row): array => [(int) $row->opened_at, "incident {$row->id}"]));
     }
 }

@@ -162,13 +162,13 @@ final readonly class IncidentPage
         $step = SignalSources::step($incident->cluster);
         $from = $began - $began % $step;
         $to = max($from + 6 * $step, min($ended, $from + 6 * 3_600));
+        $zone = $this->calendar->read()->zone;
         $different = [];
         foreach ($this->sources->of($incident->cluster) as $signal) {
             // What hosts tell of their own accord is not gone through one by one.
             if (str_starts_with($signal->key, 'host:metric.') || str_starts_with($signal->key, 'event:')) {
                 continue;
             }
-            $zone = $this->calendar->read()->zone;
             $read = fn (Watched $watched): array => $this->values->of($incident->cluster, $signal->key, null, $watched, $from, $to, $step,
                 $zone);
             $values = $read(Watched::Value);

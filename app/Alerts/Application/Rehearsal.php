@@ -8,6 +8,7 @@ use App\Alerts\Models\Alert;
 use App\Estate\EstateCalendar;
 use App\Estate\Models\Cluster;
 use App\Metrics\Signals\SignalSources;
+use App\Metrics\Store\SeriesBook;
 use Fulcrion\Core\Alerts\AlertCourse;
 use Fulcrion\Core\Alerts\AlertRing;
 use Fulcrion\Core\Alerts\AlertScore;
@@ -54,7 +55,7 @@ final readonly class Rehearsal
 
     public static function of(Cluster $cluster, Alert $alert, AlertValues $values, EstateCalendar $calendar, int $now): self
     {
-        $hosts = max(1, DB::table('metric_series')->where('cluster_id', $cluster->id)->distinct()->count('host'));
+        $hosts = max(1, (new SeriesBook())->hosts($cluster->id));
         $steps = $alert->watched === Watched::DaysLeft ? [3_600] : self::STEPS;
         $step = array_values(array_filter($steps, static fn (int $one): bool => $one >= SignalSources::step($cluster)
             && self::DAYS * self::DAY / $one * $hosts <= self::MOST_VALUES))[0] ?? 3_600;

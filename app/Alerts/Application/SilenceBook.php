@@ -34,7 +34,7 @@ final readonly class SilenceBook
         $silences = [];
         $goesOn = 0;
         foreach (Silence::query()->with(['cluster', 'alert'])->orderBy('from_at')->get() as $silence) {
-            $event = CalendarEvent::read($silence->event);
+            $event = $silence->calendarEvent();
             $next = $event->next($now);
             $silences[] = [$silence, $event->repeats(), $next];
             $goesOn += $next !== null && $next[0] <= $now ? 1 : 0;

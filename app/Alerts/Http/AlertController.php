@@ -80,7 +80,7 @@ final readonly class AlertController
         DB::transaction(function () use ($alert, $draft, $request): void {
             $alert->fill($draft->alert->getAttributes())->fill(self::more($request));
             if ($alert->isDirty(['signal', 'host', 'watched', 'side', 'threshold', 'calm', 'for_seconds', 'calm_seconds', 'share'])) {
-                // Another condition begins anew: what rang by the old one is over.
+                // Another condition begins from quiet: what rang by the old one is over.
                 $this->quiet($alert);
             }
             $alert->save();
@@ -165,6 +165,6 @@ final readonly class AlertController
      */
     private static function clusters(): Collection
     {
-        return Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->get();
+        return Cluster::productionFirst()->get();
     }
 }

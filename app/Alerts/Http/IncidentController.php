@@ -15,9 +15,9 @@ use App\Alerts\Models\Ring;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Journal;
+use App\Platform\Support\ReportFile;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
-use Illuminate\Foundation\Vite;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
@@ -46,18 +46,12 @@ final readonly class IncidentController
     }
 
     /** The same as one file that needs neither network nor this application. */
-    public function file(Incident $incident, Vite $vite, #[CurrentUser] User $user): Response
+    public function file(Incident $incident, ReportFile $report, #[CurrentUser] User $user): Response
     {
-        $html = view('alerts.report-incident', [
+        return $report->response('alerts.report-incident', [
             'incident' => $incident, 'zone' => $user->zone(), 'page' => $this->page->of($incident, Clock::seconds(), $user->zone()),
-            'about' => IncidentPage::about($incident, $user->zone()), 'style' => $vite->content('resources/scss/report.scss'),
-            'madeAt' => Clock::seconds(),
-        ])->render();
-
-        return response($html, 200, [
-            'Content-Type' => 'text/html; charset=utf-8',
-            'Content-Disposition' => "attachment; filename=\"incident-{$incident->id}.html\"",
-        ]);
+            'about' => IncidentPage::about($incident, $user->zone()),
+        ], "incident-{$incident->id}");
     }
 
     public function take(Incident $incident, IncidentFindings $findings, #[CurrentUser] User $user): RedirectResponse

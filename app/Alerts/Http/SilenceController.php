@@ -83,7 +83,7 @@ final readonly class SilenceController
     public function calendar(): Response
     {
         return response(CalendarEvent::together(array_map(
-            static fn (Silence $one): CalendarEvent => CalendarEvent::read($one->event),
+            static fn (Silence $one): CalendarEvent => $one->calendarEvent(),
             array_values(Silence::query()->orderBy('from_at')->get()->all()),
         )), 200, ['Content-Type' => 'text/calendar; charset=utf-8', 'Content-Disposition' => 'attachment; filename="silences.ics"']);
     }

@@ -29,6 +29,8 @@ final class Silence extends Model
 {
     public $timestamps = false;
 
+    private ?CalendarEvent $read = null;
+
     protected $table = 'alert_silences';
 
     protected $guarded = ['id'];
@@ -49,10 +51,16 @@ final class Silence extends Model
         return $this->belongsTo(Alert::class);
     }
 
+    /** Read once, however many rings it is asked about. */
+    public function calendarEvent(): CalendarEvent
+    {
+        return $this->read ??= CalendarEvent::read($this->event);
+    }
+
     public function covers(int $clusterId, ?int $alertId, string $host, int $at): bool
     {
         return in_array($this->cluster_id, [null, $clusterId], true) && in_array($this->alert_id, [null, $alertId], true)
             && in_array($this->host, [null, $host], true) && $this->from_at <= $at && ($this->to_at === null || $at < $this->to_at)
-            && CalendarEvent::read($this->event)->covers($at);
+            && $this->calendarEvent()->covers($at);
     }
 }

@@ -7,10 +7,10 @@ namespace App\Cost\Application;
 use App\Cost\Charts\DaysFigure;
 use App\Platform\Figures\Frame;
 use App\Platform\Support\Clock;
+use App\Platform\Support\ReportFile;
 use Dompdf\Dompdf;
 use Dompdf\Options;
 use Fulcrion\Core\Usage\Calendar;
-use Illuminate\Foundation\Vite;
 use Illuminate\Support\Facades\File;
 
 /**
@@ -22,19 +22,17 @@ final readonly class AccountFile
     private const MARKS = '.grid{stroke:#DDD5C7}.tick{fill:#5A666E;font-size:11.5px;font-family:sans-serif}'
         .'.before-bar{fill:none;stroke:#B9691E;stroke-width:1.4}.after-bar{fill:#1C6E68}';
 
-    public function __construct(private Vite $vite)
+    public function __construct(private ReportFile $report)
     {
     }
 
     public function html(TeamAccount $account): string
     {
-        return view('cost.account-file', [
+        return $this->report->html('cost.account-file', [
             'account' => $account,
-            'style' => $this->vite->content('resources/scss/report.scss'),
             'figure' => $account->figure(),
-            'madeAt' => Clock::seconds(),
             'zone' => app(Calendar::class)->zone->getName(),
-        ])->render();
+        ]);
     }
 
     public function pdf(TeamAccount $account): string

@@ -40,7 +40,7 @@ final readonly class EncodingController
     public function index(Request $request): View
     {
         /** @var list<Cluster> $clusters */
-        $clusters = Cluster::query()->where('connector', 'practice')->orderByRaw("role = 'production' DESC")->orderBy('id')->get()->all();
+        $clusters = Cluster::productionFirst()->where('connector', 'practice')->get()->all();
         $tables = [];
         foreach ($clusters as $cluster) {
             try {

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace App\Estate\Connectors;
 
 use App\Estate\Models\Cluster;
-use App\Platform\Support\Reachable;
 use App\Platform\Support\ThrowingPdo;
 use Fulcrion\Core\Telemetry\Execution;
 use Fulcrion\Core\Telemetry\ExecutionOrigin;
@@ -23,8 +22,6 @@ use RuntimeException;
  */
 final class MariaDbSource implements StatementSource
 {
-    private const TIMEOUT_SECONDS = 5;
-
     private const DEFINITION_LOCKS = 'wait/lock/metadata/sql/mdl';
 
     /** Somebody waits for a check: with the time-out above it ends in ten seconds whatever the server does. */
@@ -430,41 +427,27 @@ final class MariaDbSource implements StatementSource
     /** A connection on which one statement may take so long and no more, and never two are sent at once. */
     public static function connect(Cluster $cluster, int $seconds, string $schema = ''): ThrowingPdo
     {
+        $host = $cluster->is_own ? (string) $cluster->host : self::reach($cluster);
         $options = [
             PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION,
-            PDO::ATTR_TIMEOUT => self::TIMEOUT_SECONDS,
-            PDO::MYSQL_ATTR_MULTI_STATEMENTS => false,
             PDO::MYSQL_ATTR_INIT_COMMAND => self::greeting($seconds),
-        ];
-        if ($cluster->tls) {
-            $options[PDO::MYSQL_ATTR_SSL_CA] = '/etc/ssl/certs/ca-certificates.crt';
-            $options[PDO::MYSQL_ATTR_SSL_VERIFY_SERVER_CERT] = true;
-        }
+        ] + ServerReach::options($cluster->tls);
 
-        // With TLS the name has to be that of the certificate.
-        $address = $cluster->is_own ? (string) $cluster->host : self::reach((string) $cluster->host);
-        $host = $cluster->tls ? (string) $cluster->host : $address;
-        // A server that takes the call and then is silent must not hold whoever reads it.
-        $silence = ini_set('mysqlnd.net_read_timeout', (string) ($seconds + self::TIMEOUT_SECONDS));
-        try {
-            return new ThrowingPdo(
-                "mysql:host={$host};port={$cluster->port};charset=utf8mb4".(strpbrk($schema, ';=') === false && $schema !== ''
-                    ? ";dbname={$schema}"
-                    : ''),
-                (string) $cluster->username,
-                (string) $cluster->secret,
-                $options,
-            );
-        } finally {
-            ini_set('mysqlnd.net_read_timeout', (string) $silence);
-        }
+        return ServerReach::within($seconds, static fn (): ThrowingPdo => new ThrowingPdo(
+            "mysql:host={$host};port={$cluster->port};charset=utf8mb4".(strpbrk($schema, ';=') === false && $schema !== ''
+                ? ";dbname={$schema}"
+                : ''),
+            (string) $cluster->username,
+            (string) $cluster->secret,
+            $options,
+        ));
     }
 
     /** @throws PDOException where it leads to this machine or its own services, as for a server that is not there */
-    private static function reach(string $host): string
+    private static function reach(Cluster $cluster): string
     {
         try {
-            return Reachable::configured()->address($host);
+            return ServerReach::host((string) $cluster->host, $cluster->tls);
         } catch (RuntimeException $refused) {
             throw new PDOException($refused->getMessage());
         }

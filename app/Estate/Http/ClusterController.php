@@ -30,7 +30,7 @@ final readonly class ClusterController
 
     public function index(): View
     {
-        $clusters = Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->get();
+        $clusters = Cluster::productionFirst()->get();
         $seen = DB::table('statement_presence')
             ->groupBy('cluster_id')
             ->get(['cluster_id', DB::raw('COUNT(*) AS statements'), DB::raw('MAX(last_us) AS last_us')])

@@ -8,6 +8,7 @@ use App\Platform\Support\Clock;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Telemetry\Execution;
 use Fulcrion\Core\Telemetry\Rejection;
+use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Collection;
 use Illuminate\Database\Eloquent\SoftDeletes;
 use Illuminate\Foundation\Auth\User as Authenticatable;
@@ -103,6 +104,16 @@ final class Cluster extends Authenticatable
     public function patienceSeconds(): int
     {
         return max(self::PATIENCE_SECONDS, 3 * $this->interval_seconds);
+    }
+
+    /**
+     * All clusters, production first.
+     *
+     * @return Builder<self>
+     */
+    public static function productionFirst(): Builder
+    {
+        return self::query()->orderByRaw("role = 'production' DESC")->orderBy('id');
     }
 
     /**

@@ -30,10 +30,6 @@ final readonly class ClusterLines
 
     private const PROBES = 28 * 86_400;
 
-    private const AT_WORK = ['cpu.user', 'cpu.nice', 'cpu.system', 'cpu.interrupt', 'cpu.softirq'];
-
-    private const NOT = ['cpu.idle', 'cpu.iowait', 'cpu.steal'];
-
     public function __construct(private HostReadings $readings, private ProbeBook $probes)
     {
     }
@@ -44,7 +40,7 @@ final readonly class ClusterLines
     public function at(int $at): array
     {
         return array_map(fn (Cluster $cluster): ClusterLine => $this->of($cluster, $at),
-            array_values(Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->get()->all()));
+            array_values(Cluster::productionFirst()->get()->all()));
     }
 
     public function of(Cluster $cluster, int $at): ClusterLine
@@ -61,7 +57,8 @@ final readonly class ClusterLines
         $isReached = true;
         $readings = $nodes = [];
         try {
-            $readings = $this->readings->ofAll($cluster->id, [...self::AT_WORK, ...self::NOT, 'disk.busy', 'disk.used', 'disk.limit'],
+            $names = [...HostReadings::AT_WORK, ...HostReadings::NOT_AT_WORK, 'disk.busy', 'disk.used', 'disk.limit'];
+            $readings = $this->readings->ofAll($cluster->id, $names,
                 $at - self::BEFORE, $at, self::PATIENCE);
             $nodes = $this->nodes($cluster, $readings, $at);
         } catch (PlaceError) {
@@ -93,8 +90,8 @@ final readonly class ClusterLines
         foreach ($readings as $host => $its) {
             $rate = static fn (string $name): ?float => $its[$name]->rates($at - self::BEFORE, $at, self::BEFORE)[0] ?? null;
             $sum = static fn (array $names): float => array_sum(array_map(static fn (string $name): float => $rate($name) ?? 0.0, $names));
-            $all = $sum(self::AT_WORK) + $sum(self::NOT);
-            $nodes[] = new NodeMark((string) $host, $all > 0.0 ? $sum(self::AT_WORK) / $all : null, $rate('disk.busy'),
+            $all = $sum(HostReadings::AT_WORK) + $sum(HostReadings::NOT_AT_WORK);
+            $nodes[] = new NodeMark((string) $host, $all > 0.0 ? $sum(HostReadings::AT_WORK) / $all : null, $rate('disk.busy'),
                 in_array($host, $odd, true));
         }
 

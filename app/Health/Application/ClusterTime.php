@@ -10,6 +10,7 @@ use App\Health\Charts\StateChart;
 use App\Metrics\Signals\HostMeasure;
 use App\Metrics\Store\HostReadings;
 use App\Platform\Figures\Figure;
+use App\Platform\Figures\TimeMarks;
 use App\Telemetry\Store\ReadingGaps;
 use Closure;
 use DateTimeZone;
@@ -92,9 +93,7 @@ final readonly class ClusterTime
         $at ??= self::peak($both, $from, $step);
         if ($at !== null) {
             // Where its mean stands.
-            $middle = $at + intdiv($seconds, 2);
-            $marks[$middle] = isset($marks[$middle]) ? "{$marks[$middle]}, ".self::CHOSEN : self::CHOSEN;
-            ksort($marks);
+            $marks = TimeMarks::together($marks, [$at + intdiv($seconds, 2) => self::CHOSEN]);
         }
 
         return new self(

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Health\Application;
 
 use App\Estate\Models\Cluster;
+use App\Platform\Figures\TimeMarks;
 use Illuminate\Support\Facades\DB;
 use stdClass;
 
@@ -69,15 +70,9 @@ final readonly class ServerEvents
      */
     public function settings(int $clusterId, int $from, int $to): array
     {
-        $marks = [];
-        $events = DB::table('server_events')->where('cluster_id', $clusterId)->where('kind', self::VARIABLE)
-            ->whereBetween('at_us', [$from * 1_000_000, $to * 1_000_000 - 1])->orderBy('id')->limit(500)->get(['at_us', 'name']);
-        foreach ($events as $event) {
-            $at = intdiv((int) $event->at_us, 1_000_000);
-            $marks[$at] = isset($marks[$at]) ? "{$marks[$at]}, {$event->name}" : (string) $event->name;
-        }
-
-        return $marks;
+        return TimeMarks::named(DB::table('server_events')->where('cluster_id', $clusterId)->where('kind', self::VARIABLE)
+            ->whereBetween('at_us', [$from * 1_000_000, $to * 1_000_000 - 1])->orderBy('id')->limit(500)->get(['at_us', 'name'])
+            ->map(static fn (stdClass $row): array => [intdiv((int) $row->at_us, 1_000_000), (string) $row->name]));
     }
 
     public function prune(int $nowUs): void

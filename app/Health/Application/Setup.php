@@ -169,7 +169,7 @@ final readonly class Setup
      */
     private static function kept(Cluster $cluster, array $own): SetupStep
     {
-        $place = KeptPlace::query()->where('cluster_id', $cluster->id)->first();
+        $place = KeptPlace::of($cluster->id);
         $isThere = $place !== null && $place->state->isThere();
         try {
             $complaint = null;

@@ -4,12 +4,10 @@ declare(strict_types=1);
 
 namespace App\Health\Application;
 
-use App\Metrics\Store\KeptSeries;
 use App\Metrics\Store\PointStore;
 use App\Metrics\Store\SeriesBook;
 use App\Metrics\Store\Span;
 use Fulcrion\Core\Metrics\Metric;
-use Fulcrion\Core\Metrics\Points;
 use Fulcrion\Core\Metrics\Readings;
 use Illuminate\Support\Facades\DB;
 
@@ -54,8 +52,7 @@ final readonly class StateStore implements MetricStore
             default => null,
         };
         $patience += $span->value ?? 0;
-        $points = $span === null ? $this->points->points($series, $from - $patience, $to + $patience)
-            : $this->bySpan($series, $from - $patience, $to + $patience, $span);
+        $points = $this->points->spanned($series, $from - $patience, $to + $patience, $span);
         $all = [];
         foreach ($series as $one) {
             $all[substr($one->name, strlen(self::PREFIX))] = PointStore::readings($points[$one->id] ?? null, $patience);
@@ -63,24 +60,6 @@ final readonly class StateStore implements MetricStore
         $none = new Readings([], $patience);
 
         return array_replace(array_fill_keys($measures, $none), $all);
-    }
-
-    /**
-     * @param  list<KeptSeries>  $series
-     * @return array<int, Points>
-     */
-    private function bySpan(array $series, int $from, int $to, Span $span): array
-    {
-        $points = [];
-        $summaries = $this->points->summaries($series, $from, $to, $span);
-        foreach ($series as $one) {
-            $some = PointStore::bySpan($summaries[$one->id] ?? [], $one->isCounter, $span);
-            if ($some !== null) {
-                $points[$one->id] = $some;
-            }
-        }
-
-        return $points;
     }
 
     private static function host(int $clusterId): string

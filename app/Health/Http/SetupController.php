@@ -27,7 +27,7 @@ final readonly class SetupController
 
         return view('health.setup', [
             'cluster' => $cluster, 'steps' => $this->setup->steps($cluster), 'compared' => session('compared'),
-            'place' => KeptPlace::query()->where('cluster_id', $cluster->id)->first(),
+            'place' => KeptPlace::of($cluster->id),
             'clusters' => Cluster::query()->orderBy('name')->get(),
         ]);
     }

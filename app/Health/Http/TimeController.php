@@ -15,11 +15,11 @@ use App\Platform\Support\AskedMoment;
 use App\Platform\Support\AskedWindow;
 use App\Platform\Support\Clock;
 use App\Platform\Support\MomentStyle;
+use App\Platform\Support\ReportFile;
 use App\Telemetry\Store\ReadingGaps;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Database\Eloquent\Collection;
-use Illuminate\Foundation\Vite;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
 
@@ -88,22 +88,16 @@ final readonly class TimeController
     }
 
     /** The same as one file that needs neither network nor this application. */
-    public function file(Request $request, Vite $vite, #[CurrentUser] User $user): Response
+    public function file(Request $request, ReportFile $report, #[CurrentUser] User $user): Response
     {
         $cluster = $this->cluster($request) ?? abort(404);
         $at = AskedMoment::of($request, $user->zone())->at;
-        $html = view('health.report-moment', [
+
+        return $report->response('health.report-moment', [
             'cluster' => $cluster, 'at' => $at, 'zone' => $user->zone(), 'page' => $this->moments->of($cluster, $at, $user->zone()),
             'about' => "moment · cluster {$cluster->name} · ".moment($at * 1_000_000, MomentStyle::Second, $user->zone())
                 ." ({$user->zone()->getName()})",
-            'style' => $vite->content('resources/scss/report.scss'),
-            'madeAt' => Clock::seconds(),
-        ])->render();
-
-        return response($html, 200, [
-            'Content-Type' => 'text/html; charset=utf-8',
-            'Content-Disposition' => "attachment; filename=\"{$cluster->slug}-".gmdate('Ymd-His', $at).'.html"',
-        ]);
+        ], "{$cluster->slug}-".gmdate('Ymd-His', $at));
     }
 
     /**
@@ -111,7 +105,7 @@ final readonly class TimeController
      */
     private function clusters(): Collection
     {
-        return Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->get();
+        return Cluster::productionFirst()->get();
     }
 
     private function cluster(Request $request): ?Cluster

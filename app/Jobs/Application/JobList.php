@@ -44,7 +44,7 @@ final readonly class JobList
     public static function of(array $query): self
     {
         /** @var Collection<int, Cluster> $clusters */
-        $clusters = Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->get();
+        $clusters = Cluster::productionFirst()->get();
         $slug = is_string($query['cluster'] ?? null) ? $query['cluster'] : '';
         $sort = isset(self::SORTS[$query['sort'] ?? '']) ? $query['sort'] : 'saves';
         $rows = [];

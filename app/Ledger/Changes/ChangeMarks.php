@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Ledger\Changes;
 
 use App\Ledger\Models\Change;
+use App\Platform\Figures\TimeMarks;
 
 /**
  * Changes that were applied to a cluster or undone, for figures over time.
@@ -21,11 +22,10 @@ final class ChangeMarks
         foreach (['applied_us' => 'applied', 'undone_us' => 'undone'] as $column => $word) {
             $query = Change::query()->where('cluster_id', $clusterId)->whereBetween($column, $span)->orderBy('id');
             foreach ($query->pluck($column, 'id') as $id => $us) {
-                $at = intdiv((int) $us, 1_000_000);
-                $marks[$at] = isset($marks[$at]) ? "{$marks[$at]}, change {$id} {$word}" : "change {$id} {$word}";
+                $marks[] = [intdiv((int) $us, 1_000_000), "change {$id} {$word}"];
             }
         }
 
-        return $marks;
+        return TimeMarks::named($marks);
     }
 }

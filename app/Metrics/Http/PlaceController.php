@@ -32,14 +32,14 @@ final readonly class PlaceController
         $cluster = self::cluster($slug);
 
         return view('metrics.place-progress', [
-            'cluster' => $cluster, 'place' => KeptPlace::query()->where('cluster_id', $cluster->id)->first(),
+            'cluster' => $cluster, 'place' => KeptPlace::of($cluster->id),
         ]);
     }
 
     public function set(PlaceRequest $request, string $slug, #[CurrentUser] User $user): RedirectResponse
     {
         $cluster = self::cluster($slug);
-        $known = KeptPlace::query()->where('cluster_id', $cluster->id)->first();
+        $known = KeptPlace::of($cluster->id);
         $asked = $request->place($cluster->id);
         if ($known !== null && $known->state->isMoving()) {
             return back()->with('failed', 'The readings are being moved. Wait for that, or stop it first.');
@@ -83,7 +83,7 @@ final readonly class PlaceController
     public function back(string $slug, #[CurrentUser] User $user): RedirectResponse
     {
         $cluster = self::cluster($slug);
-        $place = KeptPlace::query()->where('cluster_id', $cluster->id)->first();
+        $place = KeptPlace::of($cluster->id);
         if ($place === null || $place->state === PlaceState::Left) {
             return back();
         }

@@ -37,6 +37,12 @@ final class KeptPlace extends Model
         return ['username' => 'encrypted', 'secret' => 'encrypted', 'tls' => 'bool', 'state' => PlaceState::class, 'port' => 'int'];
     }
 
+    /** Where the readings of a cluster are, or are on their way to; null where they stay here. */
+    public static function of(int $clusterId): ?self
+    {
+        return self::query()->where('cluster_id', $clusterId)->first();
+    }
+
     public function said(): string
     {
         return "{$this->name} on {$this->host}:{$this->port}";

@@ -32,7 +32,7 @@ final readonly class PlaceTables
                     throw new PlaceError("There is another table {$table} in {$place->said()}. Name a database of its own.");
                 }
             }
-            // What will be done there, done and taken back.
+            // What will be done there, done and undone.
             $there->transaction(static function () use ($there): void {
                 $row = ['cluster_id' => 0, 'host' => '', 'at' => 0];
                 $there->table('host_processes')->insertOrIgnore($row + ['body' => '']);

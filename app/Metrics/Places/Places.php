@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Metrics\Places;
 
-use App\Platform\Support\Reachable;
+use App\Estate\Connectors\ServerReach;
 use Illuminate\Database\Connection;
 use Illuminate\Support\Facades\DB;
 use PDO;
@@ -18,7 +18,7 @@ final class Places
 {
     private const PREFIX = 'readings-';
 
-    private const TIMEOUT_SECONDS = 5;
+    private const ANSWER_SECONDS = 5;
 
     /** @var array<int, KeptPlace>|null by cluster */
     private ?array $known = null;
@@ -59,16 +59,15 @@ final class Places
             config(["database.connections.{$name}" => $settings]);
             DB::extend($name, static fn (array $config, string $as): Connection => new PlaceConnection($place, ['name' => $as] + $config));
         }
-        $silence = ini_set('mysqlnd.net_read_timeout', (string) (2 * self::TIMEOUT_SECONDS));
         try {
-            $connection = DB::connection($name);
-            $connection->getPdo();
+            return ServerReach::within(self::ANSWER_SECONDS, static function () use ($name): Connection {
+                $connection = DB::connection($name);
+                $connection->getPdo();
 
-            return $connection;
+                return $connection;
+            });
         } catch (PDOException $exception) {
             throw PlaceError::of($place, $exception);
-        } finally {
-            ini_set('mysqlnd.net_read_timeout', (string) $silence);
         }
     }
 
@@ -80,19 +79,15 @@ final class Places
     private static function settings(KeptPlace $place): array
     {
         try {
-            // With TLS the name has to be that of the certificate.
-            $address = Reachable::configured()->address($place->host);
+            $host = ServerReach::host($place->host, $place->tls);
         } catch (RuntimeException $refused) {
             throw new PlaceError($refused->getMessage());
         }
 
         return [
-            'host' => $place->tls ? $place->host : $address, 'port' => $place->port, 'database' => $place->name,
+            'host' => $host, 'port' => $place->port, 'database' => $place->name,
             'username' => $place->username, 'password' => $place->secret,
-            'options' => [PDO::ATTR_EMULATE_PREPARES => true, PDO::ATTR_STRINGIFY_FETCHES => false,
-                PDO::ATTR_TIMEOUT => self::TIMEOUT_SECONDS, PDO::MYSQL_ATTR_MULTI_STATEMENTS => false]
-                + ($place->tls ? [PDO::MYSQL_ATTR_SSL_CA => '/etc/ssl/certs/ca-certificates.crt',
-                    PDO::MYSQL_ATTR_SSL_VERIFY_SERVER_CERT => true] : []),
+            'options' => [PDO::ATTR_EMULATE_PREPARES => true, PDO::ATTR_STRINGIFY_FETCHES => false] + ServerReach::options($place->tls),
         ] + array_diff_key((array) config('database.connections.mariadb'), ['read' => 0, 'write' => 0, 'sticky' => 0]);
     }
 

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Metrics\Signals;
 
+use App\Metrics\Store\HostReadings;
 use Fulcrion\Core\Metrics\Readings;
 use Fulcrion\Core\Statistics\Spread;
 use Fulcrion\Core\Text\Quantity;
@@ -69,7 +70,7 @@ enum HostMeasure: string
     {
         return match ($this) {
             self::DiskTime => ['disk.busy', 'disk.read', 'disk.write'],
-            self::Processor => ['cpu.user', 'cpu.nice', 'cpu.system', 'cpu.interrupt', 'cpu.softirq'],
+            self::Processor => HostReadings::AT_WORK,
             self::Disk => ['disk.read', 'disk.write'],
             self::Network => ['network.in', 'network.out'],
             self::Memory => ['memory.used'],
@@ -87,15 +88,14 @@ enum HostMeasure: string
         }
         $rates = array_map(static fn (string $name): array => $readings[$name]->rates($from, $to, $step), $this->names());
         $busy = $this === self::DiskTime ? array_shift($rates) : [];
+        $sums = Spread::sums($rates);
+        if ($this !== self::DiskTime) {
+            return $sums;
+        }
         $values = [];
-        foreach (array_keys($rates[0] ?? []) as $place) {
-            $known = Spread::known(array_column($rates, $place));
-            $sum = $known === [] ? null : array_sum($known);
-            if ($this === self::DiskTime) {
-                $time = $busy[$place] ?? null;
-                $sum = $time === null || $time <= 0.0 || $sum === null || $sum < self::LEAST_BYTES ? null : $time / $sum;
-            }
-            $values[] = $sum;
+        foreach ($sums as $place => $bytes) {
+            $time = $busy[$place] ?? null;
+            $values[] = $time === null || $time <= 0.0 || $bytes === null || $bytes < self::LEAST_BYTES ? null : $time / $bytes;
         }
 
         return $values;

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Metrics\Signals;
 
+use App\Metrics\Store\HostReadings;
 use Fulcrion\Core\Metrics\Readings;
+use Fulcrion\Core\Statistics\Spread;
 
 /**
  * What every host tells that can be watched.
@@ -19,10 +21,6 @@ enum HostSignal: string
     case Disk = 'disk';
     case Network = 'network';
     case Swap = 'swap';
-
-    private const AT_WORK = ['cpu.user', 'cpu.nice', 'cpu.system', 'cpu.interrupt', 'cpu.softirq'];
-
-    private const NOT = ['cpu.idle', 'cpu.iowait', 'cpu.steal'];
 
     public function signal(): Signal
     {
@@ -46,7 +44,7 @@ enum HostSignal: string
     public function names(): array
     {
         return match ($this) {
-            self::Processors => [...self::AT_WORK, ...self::NOT],
+            self::Processors => [...HostReadings::AT_WORK, ...HostReadings::NOT_AT_WORK],
             self::DiskBusy => ['disk.busy'],
             self::DiskFull => ['disk.used', 'disk.limit'],
             self::Memory => ['memory.used', 'memory.limit'],
@@ -63,35 +61,17 @@ enum HostSignal: string
      */
     public function values(array $readings, int $from, int $to, int $step): array
     {
-        $rates = static fn (array $names): array => self::sums(array_map(
-            static fn (string $name): array => $readings[$name]->rates($from, $to, $step), array_values($names)));
+        $rates = static fn (array $names): array => Spread::sums(array_map(
+            static fn (string $name): array => $readings[$name]->rates($from, $to, $step), $names));
         $most = static fn (string $name): array => $readings[$name]->most($from, $to, $step);
 
         return match ($this) {
-            self::Processors => self::shares($rates(self::AT_WORK), $rates($this->names())),
+            self::Processors => self::shares($rates(HostReadings::AT_WORK), $rates($this->names())),
             self::DiskFull => self::shares($most('disk.used'), $most('disk.limit')),
             self::Memory => self::shares($most('memory.used'), $most('memory.limit')),
             self::Load => $most('load'),
             default => $rates($this->names()),
         };
-    }
-
-    /**
-     * @param  list<list<float|null>>  $lists
-     * @return list<float|null> of what is known of each step
-     */
-    private static function sums(array $lists): array
-    {
-        $sums = array_shift($lists) ?? [];
-        foreach ($lists as $list) {
-            foreach ($list as $place => $value) {
-                if ($value !== null) {
-                    $sums[$place] = ($sums[$place] ?? 0.0) + $value;
-                }
-            }
-        }
-
-        return array_values($sums);
     }
 
     /**

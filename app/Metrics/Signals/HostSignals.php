@@ -10,7 +10,7 @@ use App\Metrics\Store\KeptSeries;
 use App\Metrics\Store\PointStore;
 use App\Metrics\Store\SeriesBook;
 use App\Metrics\Store\Span;
-use Fulcrion\Core\Metrics\Points;
+use Fulcrion\Core\Statistics\Spread;
 
 /**
  * What hosts tell: what all of them do, and every other metric by its name.
@@ -94,28 +94,13 @@ final readonly class HostSignals implements SignalSource
             static fn (KeptSeries $one): bool => $one->host !== $cluster->slug));
         $span = Span::within($step);
         $patience = self::PATIENCE + ($span->value ?? 0);
-        $points = $span === null ? $this->points->points($series, $from - $patience, $to) : [];
-        $summaries = $span === null ? [] : $this->points->summaries($series, $from - $patience, $to, $span);
-        $values = [];
+        $points = $this->points->spanned($series, $from - $patience, $to, $span);
+        $lists = [];
         foreach ($series as $one) {
-            $its = $span === null ? $points[$one->id] ?? null : PointStore::bySpan($summaries[$one->id] ?? [], $one->isCounter, $span);
-            $list = $this->list($its, $one->isCounter, $from, $to, $step, $patience);
-            foreach ($list as $place => $value) {
-                $before = $values[$one->host][$place] ?? null;
-                $values[$one->host][$place] = $value === null ? $before : $value + ($before ?? 0.0);
-            }
+            $readings = PointStore::readings($points[$one->id] ?? null, $patience);
+            $lists[$one->host][] = $one->isCounter ? $readings->rates($from, $to, $step) : $readings->most($from, $to, $step);
         }
 
-        return array_map(array_values(...), $values);
-    }
-
-    /**
-     * @return list<float|null>
-     */
-    private function list(?Points $points, bool $isCounter, int $from, int $to, int $step, int $patience): array
-    {
-        $readings = PointStore::readings($points, $patience);
-
-        return $isCounter ? $readings->rates($from, $to, $step) : $readings->most($from, $to, $step);
+        return array_map(Spread::sums(...), $lists);
     }
 }

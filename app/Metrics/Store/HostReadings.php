@@ -13,6 +13,11 @@ use Fulcrion\Core\Metrics\Readings;
  */
 final readonly class HostReadings
 {
+    /** What processors do when they are at work, and when they are not. */
+    public const AT_WORK = ['cpu.user', 'cpu.nice', 'cpu.system', 'cpu.interrupt', 'cpu.softirq'];
+
+    public const NOT_AT_WORK = ['cpu.idle', 'cpu.iowait', 'cpu.steal'];
+
     /** Short name => metric, and labels that have to be there. */
     private const NAMES = [
         'cpu.user' => ['system.cpu.time', ['cpu.mode' => 'user']],
@@ -106,12 +111,9 @@ final readonly class HostReadings
     private function byHost(array $series, array $names, int $from, int $to, int $patience, int $step): array
     {
         $span = Span::within($step);
-        if ($span === null) {
-            $points = $this->points->points($series, $from - $patience, $to + $patience);
-        } else {
-            $patience += $span->value;
-            $points = $this->bySpan($series, $from - $span->value, $to, $span);
-        }
+        $points = $span === null ? $this->points->points($series, $from - $patience, $to + $patience)
+            : $this->points->spanned($series, $from - $span->value, $to, $span);
+        $patience += $span->value ?? 0;
         $byHost = [];
         foreach ($series as $one) {
             $byHost[$one->host][$one->name][] = $one;
@@ -131,24 +133,6 @@ final readonly class HostReadings
         }
 
         return $readings;
-    }
-
-    /**
-     * @param  list<KeptSeries>  $series
-     * @return array<int, Points> by number
-     */
-    private function bySpan(array $series, int $from, int $to, Span $span): array
-    {
-        $summaries = $this->points->summaries($series, $from, $to, $span);
-        $points = [];
-        foreach ($series as $one) {
-            $some = PointStore::bySpan($summaries[$one->id] ?? [], $one->isCounter, $span);
-            if ($some !== null) {
-                $points[$one->id] = $some;
-            }
-        }
-
-        return $points;
     }
 
     /** Where both have a value: a device that came later adds nothing to what was before. */

@@ -244,6 +244,29 @@ final readonly class PointStore
     }
 
     /**
+     * Points of a span in seconds, or where a span of time is given one of each such, as bySpan() tells.
+     *
+     * @param  list<KeptSeries>  $series of one cluster
+     * @return array<int, Points> by number
+     */
+    public function spanned(array $series, int $from, int $to, ?Span $span): array
+    {
+        if ($span === null) {
+            return $this->points($series, $from, $to);
+        }
+        $summaries = $this->summaries($series, $from, $to, $span);
+        $points = [];
+        foreach ($series as $one) {
+            $some = self::bySpan($summaries[$one->id] ?? [], $one->isCounter, $span);
+            if ($some !== null) {
+                $points[$one->id] = $some;
+            }
+        }
+
+        return $points;
+    }
+
+    /**
      * Of each span the last value of what only grows, at its end, and the highest of what goes up and down.
      *
      * @param  array<int, Summary>  $summaries by start in seconds

@@ -31,7 +31,7 @@ final class TimeMarks
      */
     public function of(int $clusterId, int $from, int $to): array
     {
-        return self::merged(array_diff_key($this->kinds($clusterId, $from, $to), array_flip(self::QUIET)));
+        return self::together(...array_values(array_diff_key($this->kinds($clusterId, $from, $to), array_flip(self::QUIET))));
     }
 
     /**
@@ -41,26 +41,42 @@ final class TimeMarks
     {
         $kinds = [];
         foreach ($this->sources as [$kind, $source]) {
-            $kinds[$kind] = self::merged([$kinds[$kind] ?? [], $source($clusterId, $from, $to)]);
+            $kinds[$kind] = self::together($kinds[$kind] ?? [], $source($clusterId, $from, $to));
         }
 
         return $kinds;
     }
 
     /**
-     * @param  array<array-key, array<int, string>>  $lists
+     * Names by their second; what happened in the same one stands in one name.
+     *
+     * @param  iterable<array{int, string}>  $marks second and name
      * @return array<int, string>
      */
-    private static function merged(array $lists): array
+    public static function named(iterable $marks): array
+    {
+        $named = [];
+        foreach ($marks as [$at, $name]) {
+            $named[$at] = isset($named[$at]) ? "{$named[$at]}, {$name}" : $name;
+        }
+        ksort($named);
+
+        return $named;
+    }
+
+    /**
+     * @param  array<int, string>  ...$lists
+     * @return array<int, string>
+     */
+    public static function together(array ...$lists): array
     {
         $marks = [];
         foreach ($lists as $list) {
             foreach ($list as $at => $name) {
-                $marks[$at] = isset($marks[$at]) ? "{$marks[$at]}, {$name}" : $name;
+                $marks[] = [$at, $name];
             }
         }
-        ksort($marks);
 
-        return $marks;
+        return self::named($marks);
     }
 }

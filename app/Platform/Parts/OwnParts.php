@@ -60,7 +60,7 @@ final readonly class OwnParts
     {
         $beat = $this->cache->get(self::BEAT);
         if (! is_int($beat)) {
-            return new OwnPart('act', 'It has not run yet: nothing is read, judged or sent by itself.');
+            return new OwnPart('act', 'It has not run yet: nothing is read, judged or sent unless somebody asks for it.');
         }
         $seconds = (float) max(0, Clock::seconds() - $beat);
 

@@ -4,9 +4,8 @@ declare(strict_types=1);
 
 namespace App\Statements\Application;
 
-use App\Platform\Support\Clock;
+use App\Platform\Support\ReportFile;
 use Fulcrion\Core\Time\WindowText;
-use Illuminate\Foundation\Vite;
 use Illuminate\Http\Response;
 
 /**
@@ -14,7 +13,7 @@ use Illuminate\Http\Response;
  */
 final readonly class StatementReport
 {
-    public function __construct(private Vite $vite)
+    public function __construct(private ReportFile $report)
     {
     }
 
@@ -46,18 +45,10 @@ final readonly class StatementReport
      */
     private function file(string $view, string $name, StatementScope $scope, array $data): Response
     {
-        $style = $this->vite->content('resources/scss/report.scss');
-        $html = view($view, $data + [
+        return $this->report->response($view, $data + [
             'scope' => $scope,
             'about' => "report · cluster {$scope->cluster->name} · window ".WindowText::format($scope->window, $scope->zone).
                 " ({$scope->zone->getName()})",
-            'style' => $style,
-            'madeAt' => Clock::seconds(),
-        ])->render();
-
-        return response($html, 200, [
-            'Content-Type' => 'text/html; charset=utf-8',
-            'Content-Disposition' => "attachment; filename=\"{$name}.html\"",
-        ]);
+        ], $name);
     }
 }

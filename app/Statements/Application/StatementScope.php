@@ -83,7 +83,7 @@ final readonly class StatementScope
         /** @var Cluster|null $cluster */
         $cluster =
             Cluster::query()->where('slug', $slug)->first() ??
-            Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->first();
+            Cluster::productionFirst()->first();
         if ($cluster !== null) {
             $request->session()->put('cluster', $cluster->slug);
         }

@@ -226,7 +226,7 @@ final readonly class LayoutController
     private function clusters(Request $request): array
     {
         /** @var list<Cluster> $clusters */
-        $clusters = Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->get()->all();
+        $clusters = Cluster::productionFirst()->get()->all();
         foreach ($clusters as $cluster) {
             if ($cluster->slug === $request->query('cluster')) {
                 return [$clusters, $cluster];

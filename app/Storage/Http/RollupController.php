@@ -41,7 +41,7 @@ final readonly class RollupController
     public function index(Request $request, EstateReader $reader): View
     {
         /** @var list<Cluster> $clusters */
-        $clusters = Cluster::query()->where('connector', 'practice')->orderByRaw("role = 'production' DESC")->orderBy('id')->get()->all();
+        $clusters = Cluster::productionFirst()->where('connector', 'practice')->get()->all();
         $cluster = $clusters[0] ?? null;
         foreach ($clusters as $each) {
             $cluster = $each->slug === $request->query('cluster') ? $each : $cluster;

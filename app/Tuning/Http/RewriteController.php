@@ -172,7 +172,7 @@ final readonly class RewriteController
     private function clusters(): array
     {
         /** @var list<Cluster> $clusters */
-        $clusters = Cluster::query()->where('connector', 'practice')->orderByRaw("role = 'production' DESC")->orderBy('id')->get()->all();
+        $clusters = Cluster::productionFirst()->where('connector', 'practice')->get()->all();
 
         return $clusters;
     }

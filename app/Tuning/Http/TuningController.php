@@ -12,6 +12,7 @@ use App\Ledger\Ledger;
 use App\Ledger\Models\Change;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
+use App\Platform\Support\ReportFile;
 use App\Tuning\Application\ApplyChanges;
 use App\Tuning\Application\RunTuning;
 use App\Tuning\Charts\StairFigure;
@@ -20,7 +21,6 @@ use App\Tuning\Http\Requests\StartTuningRequest;
 use App\Tuning\Models\TuningRun;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
-use Illuminate\Foundation\Vite;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
@@ -36,7 +36,7 @@ final readonly class TuningController
     public function index(Request $request): View
     {
         /** @var list<Cluster> $clusters */
-        $clusters = Cluster::query()->where('connector', 'practice')->orderByRaw("role = 'production' DESC")->orderBy('id')->get()->all();
+        $clusters = Cluster::productionFirst()->where('connector', 'practice')->get()->all();
         $cluster = $clusters[0] ?? null;
         foreach ($clusters as $each) {
             $cluster = $each->slug === $request->query('cluster') ? $each : $cluster;
@@ -106,19 +106,12 @@ final readonly class TuningController
         return view('tuning.tuning-run', $this->data($run));
     }
 
-    public function report(TuningRun $run, Vite $vite): Response
+    public function report(TuningRun $run, ReportFile $report): Response
     {
         $run->load('cluster');
         abort_if(count($run->steps['steps'] ?? []) < 2, 404);
 
-        return response(
-            view(
-                'tuning.tuning-report',
-                $this->data($run) + ['style' => $vite->content('resources/scss/report.scss'), 'madeAt' => Clock::seconds()],
-            )->render(),
-            200,
-            ['Content-Type' => 'text/html; charset=utf-8', 'Content-Disposition' => "attachment; filename=\"tuning-run-{$run->id}.html\""],
-        );
+        return $report->response('tuning.tuning-report', $this->data($run), "tuning-run-{$run->id}");
     }
 
     public function stop(TuningRun $run): RedirectResponse

@@ -16,7 +16,7 @@ final readonly class AlertCondition
      * @param  float  $calm it is over on this side of it; at the threshold or beyond it, where it is calm
      * @param  int  $forSeconds it has to be reached for so long before it rings
      * @param  int  $calmSeconds it has to be calm for so long before it is over
-     * @param  float|null  $share of the hosts that have to reach it together, above 0 to 1; null where each rings by itself
+     * @param  float|null  $share of the hosts that have to reach it together, above 0 to 1; null where each rings on its own
      *
      * @throws InvalidArgumentException saying which of them cannot be
      */

@@ -6,7 +6,7 @@ namespace Fulcrion\Core\Alerts;
 
 /**
  * The course of a condition over time, step by step: the same for what is, and for what was and is rehearsed. What is not known neither
- * begins nor ends anything: a ring goes on over a gap, and what had not rung yet has to last anew.
+ * begins nor ends anything: a ring goes on over a gap, and what had not rung yet has to last from then on.
  */
 final readonly class AlertCourse
 {
@@ -97,7 +97,7 @@ final readonly class AlertCourse
     }
 
     /**
-     * A share of the hosts that are known: each is held against the threshold by itself, at once, and the share of those that reached it
+     * A share of the hosts that are known: each is held against the threshold on its own, at once, and the share of those that reached it
      * has to last.
      *
      * @param  array<array-key, AlertState>  $states of hosts, and of the group under the empty name

@@ -23,6 +23,26 @@ final readonly class Spread
     }
 
     /**
+     * Sums of several lists place by place, of what is known at each.
+     *
+     * @param  array<array-key, list<float|null>>  $lists of the same length
+     * @return list<float|null> null where none is known
+     */
+    public static function sums(array $lists): array
+    {
+        $sums = array_shift($lists) ?? [];
+        foreach ($lists as $list) {
+            foreach ($list as $place => $value) {
+                if ($value !== null) {
+                    $sums[$place] = ($sums[$place] ?? 0.0) + $value;
+                }
+            }
+        }
+
+        return array_values($sums);
+    }
+
+    /**
      * @param  array<int|float>  $values
      */
     public static function median(array $values): float

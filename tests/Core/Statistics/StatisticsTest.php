@@ -66,4 +66,10 @@ final class StatisticsTest extends TestCase
         self::assertEqualsWithDelta(0.05, $beyond, 4 * sqrt(0.05 * 0.95 / 40_000));
         self::assertEqualsWithDelta(0.6745, Spread::quantile($draws, 0.75), 0.03);
     }
+
+    public function test_lists_are_added_up_place_by_place_as_far_as_they_are_known(): void
+    {
+        self::assertSame([3.0, 2.0, 5.0, null], Spread::sums([[1.0, 2.0, null, null], 'x' => [2.0, null, 5.0, null]]));
+        self::assertSame([[], [1.0, null]], [Spread::sums([]), Spread::sums([[1.0, null]])]);
+    }
 }
