@@ -102,7 +102,7 @@ try {
     $driver->takeScreenshot("{$directory}/job.png");
     $shoot('/guard', "{$directory}/access.png");
     foreach ([
-        'clusters?at=monday+08:05' => 'clusters', 'beside' => 'beside', 'system?at=monday+08:00' => 'system',
+        'clusters?at=last+monday+08:05' => 'clusters', 'beside' => 'beside', 'system?at=monday+08:00' => 'system',
         'moment?at=monday+08:05' => 'moment', 'alerts/new?cluster=fernhill&signal=load:waiting&threshold=0.5&for=30' => 'alert',
     ] as $address => $name) {
         $shoot("/tend/{$address}", "{$directory}/{$name}.png");

@@ -10,6 +10,7 @@ use App\Alerts\Application\FindingSignals;
 use App\Alerts\Application\IncidentFindings;
 use App\Alerts\Application\IncidentMarks;
 use App\Alerts\Application\LoadSignals;
+use App\Alerts\Application\RingSignals;
 use App\Ledger\Findings\FindingSource;
 use App\Ledger\Findings\FindingSources;
 use App\Ledger\Models\Finding;
@@ -32,6 +33,7 @@ final class Provider extends Capability
         $this->callAfterResolving(SignalSources::class, static function (SignalSources $sources): void {
             $sources->register(new LoadSignals());
             $sources->register(new FindingSignals());
+            $sources->register(new RingSignals());
         });
         $this->callAfterResolving(TimeMarks::class, static function (TimeMarks $marks): void {
             $marks->register(Deploys::marks(...), 'deploys');

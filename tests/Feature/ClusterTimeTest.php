@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Estate\Models\Cluster;
+use App\Health\Application\ClusterLine;
 use App\Health\Application\ClusterLines;
 use App\Health\Application\InFlight;
 use App\Health\Application\InFlightAt;
@@ -16,6 +17,7 @@ use Fulcrion\Core\Metrics\Metric;
 use Fulcrion\Core\Metrics\Points;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
+use Illuminate\Support\Facades\DB;
 use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
@@ -194,6 +196,16 @@ final class ClusterTimeTest extends TestCase
         self::assertSame(['no data', 'nothing is known of this moment'], [$wren->mark(), $wren->word()]);
         [$before] = app(ClusterLines::class)->at(self::NOW - 6 * self::HOUR);
         self::assertSame(['calm', 'all is calm'], [$before->mark(), $before->word()]);
+        // Of three rings one goes on, one was over then, and one is silenced.
+        foreach ([['a', 600, null, false], ['b', 900, 500, false], ['c', 600, null, true]] as [$host, $rang, $ended, $isSilenced]) {
+            DB::table('alert_rings')->insert(['cluster_id' => $this->cluster->id, 'alert_name' => 'Busy', 'host' => $host,
+                'from_at' => self::NOW - $rang, 'rang_at' => self::NOW - $rang, 'to_at' => $ended === null ? null : self::NOW - $ended,
+                'worst' => 1.0, 'said' => 's', 'is_silenced' => $isSilenced]);
+        }
+        $ringing = static fn (int $ago): array => array_map(static fn (ClusterLine $line): int => $line->ringing,
+            app(ClusterLines::class)->at(self::NOW - $ago));
+        self::assertSame([[1, 0], [2, 0], [1, 0], [0, 0], [1, 0], [0, 0]],
+            array_map($ringing, [300, 600, 601, 901, 500, 1_000]));
         $this->get('/tend/clusters')->assertOk()->assertSee('/tend/lines', false);
         $page = $this->get('/tend/lines')->assertOk()->assertSee('struggles: the probe takes 3 times')->assertSee('none is read');
         self::assertSame(5, substr_count((string) $page->getContent(), 'class="node"'));

@@ -7,6 +7,7 @@ namespace App\Alerts\Application;
 use App\Estate\Models\Cluster;
 use App\Metrics\Signals\Signal;
 use App\Metrics\Signals\SignalSource;
+use Fulcrion\Core\Time\Steps;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -41,21 +42,19 @@ final readonly class FindingSignals implements SignalSource
         if (! in_array($key, [self::URGENT, self::OPEN], true)) {
             return [];
         }
-        $counts = array_fill(0, max(0, intdiv($to - $from + $step - 1, $step)), 0.0);
         $query = DB::table('findings')->where('cluster_id', $cluster->id)->where('source', '!=', IncidentFindings::SOURCE)
             ->where('first_us', '<', $to * 1_000_000)
             ->where(static fn ($some) => $some->whereNull('solved_us')->orWhere('solved_us', '>=', $from * 1_000_000));
         if ($key === self::URGENT) {
             $query->where('urgent', true);
         }
+        $spans = [];
         foreach ($query->get(['first_us', 'solved_us']) as $row) {
-            $began = max($from, intdiv((int) $row->first_us, 1_000_000));
-            $ended = $row->solved_us === null ? $to : min($to, intdiv((int) $row->solved_us, 1_000_000) + 1);
-            for ($place = intdiv($began - $from, $step), $last = intdiv($ended - 1 - $from, $step); $place <= $last; $place++) {
-                $counts[$place] = ($counts[$place] ?? 0.0) + 1.0;
-            }
+            // One that was solved was open in that second.
+            $spans[] = [intdiv((int) $row->first_us, 1_000_000),
+                $row->solved_us === null ? null : intdiv((int) $row->solved_us, 1_000_000) + 1];
         }
 
-        return ['' => array_values($counts)];
+        return ['' => Steps::counts($spans, $from, $to, $step)];
     }
 }

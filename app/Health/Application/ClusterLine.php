@@ -24,6 +24,7 @@ final readonly class ClusterLine
      * @param  float|null  $probe times as long as when idle
      * @param  int  $urgent findings that ask for somebody at once
      * @param  bool  $isReached whether what keeps its readings answers
+     * @param  int  $ringing how many alerts ring, one on each host
      */
     public function __construct(
         public Cluster $cluster,
@@ -35,6 +36,7 @@ final readonly class ClusterLine
         public int $urgent,
         public int $findings,
         public bool $isReached = true,
+        public int $ringing = 0,
     ) {
     }
 

@@ -9,6 +9,7 @@ use App\Health\Probes\ProbeBook;
 use App\Ledger\Findings\FindingState;
 use App\Ledger\Models\Finding;
 use App\Metrics\Places\PlaceError;
+use App\Metrics\Signals\SignalSources;
 use App\Metrics\Store\HostReadings;
 use DateTimeZone;
 use Fulcrion\Core\Health\Outlier;
@@ -26,11 +27,14 @@ final readonly class ClusterLines
 
     private const BUCKET = 300;
 
+    /** The signal of alerts that ring. */
+    private const RINGING = 'alert:ringing';
+
     private const PATIENCE = 700;
 
     private const PROBES = 28 * 86_400;
 
-    public function __construct(private HostReadings $readings, private ProbeBook $probes)
+    public function __construct(private HostReadings $readings, private ProbeBook $probes, private SignalSources $signals)
     {
     }
 
@@ -75,6 +79,7 @@ final readonly class ClusterLines
             (int) ($own->urgent ?? 0),
             (int) ($own->findings ?? 0),
             $isReached,
+            (int) ($this->signals->values($cluster, self::RINGING, $at, $at + 1, 1)[''][0] ?? 0.0),
         );
     }
 

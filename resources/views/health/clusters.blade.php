@@ -8,7 +8,8 @@
 @if($complaint !== null)<div class="notice bad" role="alert">{{ $complaint }} This moment is shown instead.</div>@endif
 <x-table name="Clusters at a moment" class="cluster-lines" :sorts="false"><thead><tr><th scope="col">Cluster</th><th scope="col">Nodes</th>
     <th scope="col">State</th><th scope="col" class="n">At work</th><th scope="col" class="n">Waiting</th>
-    <th scope="col" class="n">Probe</th><th scope="col" class="n">Full</th><th scope="col" class="n">Findings</th></tr></thead><tbody>
+    <th scope="col" class="n">Probe</th><th scope="col" class="n">Full</th><th scope="col" class="n">Ringing</th>
+    <th scope="col" class="n">Findings</th></tr></thead><tbody>
     @foreach($lines as $line)<tr data-row>
     <td class="nowrap"><a href="{{ address('cluster.time') }}?{{ http_build_query(['cluster' => $line->cluster->slug]) }}">{{
         $line->cluster->name }}</a></td>
@@ -20,6 +21,7 @@
     <td class="n">@if($line->probe === null){{ Quantity::NONE }}@else<a href="{{ address('system.show') }}?{{ http_build_query(['cluster' =>
         $line->cluster->slug, 'at' => $text]) }}">× {{ Quantity::digits($line->probe) }}</a>@endif</td>
     <td class="n">{{ $line->fullness === null ? Quantity::NONE : Quantity::percent($line->fullness) }}</td>
+    <td class="n"><a href="{{ address('alert.index') }}">{{ $line->ringing }}</a></td>
     <td class="n"><a href="{{ address('finding.index') }}?cluster={{ $line->cluster->slug }}">{{ $line->findings }}</a></td></tr>@endforeach
 </tbody></x-table>
 <p class="quiet small">{{ moment($at * 1_000_000, MomentStyle::Minute, $zone) }}, from the quarter of an hour before. Each upright mark is a

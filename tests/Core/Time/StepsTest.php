@@ -24,4 +24,26 @@ final class StepsTest extends TestCase
     {
         self::assertSame($step, Steps::shortest($seconds, [10, 30, 60], 240));
     }
+
+    public function test_spans_are_counted_in_each_step_they_touch(): void
+    {
+        self::assertSame([0.0, 0.0, 0.0, 0.0, 0.0], self::counts([]));
+        // An end belongs to what comes after it.
+        self::assertSame([1.0, 1.0, 0.0, 0.0, 0.0], self::counts([[900, 1_120]]));
+        self::assertSame([0.0, 0.0, 1.0, 1.0, 1.0], self::counts([[1_120, null]]));
+        self::assertSame([0.0, 2.0, 1.0, 0.0, 0.0], self::counts([[1_060, 1_061], [1_119, 1_121]]));
+        self::assertSame([0.0, 0.0, 0.0, 0.0, 1.0], self::counts([[1_299, 5_000]]));
+        // What was over before, or comes after, touches nothing.
+        self::assertSame([0.0, 0.0, 0.0, 0.0, 0.0], self::counts([[900, 980], [900, 1_000], [1_300, null], [1_400, 1_500]]));
+        self::assertSame([], Steps::counts([[0, null]], 10, 10, 60));
+    }
+
+    /**
+     * @param  list<array{int, int|null}>  $spans
+     * @return list<float>
+     */
+    private static function counts(array $spans): array
+    {
+        return Steps::counts($spans, 1_000, 1_300, 60);
+    }
 }
