@@ -4,9 +4,7 @@ declare(strict_types=1);
 
 namespace App\Estate;
 
-use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
-use App\Platform\Sections\Page;
 use App\Platform\Support\Role;
 use Fulcrion\Core\Usage\Calendar;
 
@@ -15,11 +13,6 @@ final class Provider extends Capability
     public function register(): void
     {
         $this->app->scoped(Calendar::class, static fn (): Calendar => (new EstateCalendar())->read());
-    }
-
-    protected function pages(): array
-    {
-        return [new Page(Bench::Tend, '', 'Clusters', 'cluster.index')];
     }
 
     protected function abilities(): array

@@ -55,7 +55,7 @@ final class Provider extends Capability
             home: static fn (): array => ['Fulcrion itself', address('parts.show')],
         )));
         // What waits for somebody belongs beside a cluster; the page of clusters knows no findings.
-        View::composer('estate.clusters', static function (ShownView $view): void {
+        View::composer('clusters.clusters', static function (ShownView $view): void {
             $view->with('waiting', Finding::waitingByCluster());
         });
     }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Browser;
 
+use Facebook\WebDriver\Exception\ElementNotInteractableException;
 use Facebook\WebDriver\Interactions\WebDriverActions;
 use Facebook\WebDriver\WebDriverBy;
 
@@ -77,8 +78,17 @@ final class JobWalkTest extends BrowserTestCase
         self::assertMatchesRegularExpression('~ends at \d\d:\d\d:\d\d, in time~', $after[3]);
         self::assertStringContainsString("workers={$dragged}", $this->address());
         // By keyboard and by typing; when it rests, the server has scheduled it.
-        $this->driver()->executeScript('arguments[0].focus()', [$this->find('[data-hand] [role=slider]')]);
-        $this->driver()->getKeyboard()->sendKeys("\u{E015}");
+        // What the server says may put the figure in place again meanwhile, and takes the focus along.
+        $this->eventually(function () use ($dragged): bool {
+            $this->driver()->executeScript('arguments[0].focus()', [$this->find('[data-hand] [role=slider]')]);
+            try {
+                $this->driver()->getKeyboard()->sendKeys("\u{E015}");
+            } catch (ElementNotInteractableException) {
+                return false;
+            }
+
+            return (int) $this->find('[data-hand-typed]')->getAttribute('value') < $dragged;
+        }, 'an arrow takes a worker away');
         self::assertSame((string) ($dragged - 1), $this->find('[data-hand-typed]')->getAttribute('value'));
         $this->driver()->executeScript(
             "const field = document.querySelector('[data-hand-typed]'); field.value = '240'; field.dispatchEvent(new Event('input'))",

@@ -103,6 +103,14 @@ final class AccessTest extends TestCase
         'POST tend/setup/{slug}/place' => ['engineer'],
         'POST tend/setup/{slug}/place/again' => ['engineer'],
         'POST tend/setup/{slug}/place/back' => ['engineer'],
+        'POST tend/loading/{slug}/deliveries' => ['engineer'],
+        'POST tend/loading/{slug}/link' => ['engineer'],
+        'POST tend/loading/{slug}/try' => ['engineer'],
+        'POST tend/loading/trials/{trial}/stop' => ['engineer'],
+        'POST tend/settings/{slug}/profile' => ['engineer'],
+        'POST tend/settings/{slug}/profile/forget' => ['engineer'],
+        'POST tend/settings/{slug}/read' => ['engineer'],
+        'POST tend/settings/{slug}/mend' => ['engineer'],
         'POST tend/alerts' => ['engineer'],
         'POST tend/alerts/{alert}' => ['engineer'],
         'POST tend/alerts/{alert}/switch' => ['engineer'],
@@ -188,6 +196,7 @@ final class AccessTest extends TestCase
     ];
 
     private const OPEN = ['GET sign-in', 'POST sign-in', 'GET up', 'POST api/executions', 'POST api/v1/metrics', 'POST api/hosts',
+        'POST api/deliveries/{name}',
         'POST api/deploys', 'GET api/own-metrics', 'GET api/usage', 'POST api/jobs'];
 
     #[Group('today')]
@@ -372,6 +381,8 @@ final class AccessTest extends TestCase
             '{incident}' => (string) $incident->id,
             '{silence}' => (string) $silence->id,
             '{mark}' => '1',
+            '{trial}' => (string) DB::table('load_trials')->insertGetId(['cluster_id' => $alert->cluster_id, 'plan' => '{}',
+                'state' => 'done', 'asked_us' => 1, 'asked_by' => 'x', 'heartbeat_us' => 1]),
         ];
         $seen = [];
         foreach (Routes::getRoutes()->getRoutes() as $route) {

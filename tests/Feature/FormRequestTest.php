@@ -7,18 +7,20 @@ namespace Tests\Feature;
 use App\Access\Http\Requests as Access;
 use App\Alerts\Http\Requests as Alerts;
 use App\Alerts\Models\Alert;
+use App\Clusters\Http\Requests as Clusters;
 use App\Cost\Http\Requests as Cost;
 use App\Encodings\Http\Requests as Encodings;
-use App\Estate\Http\Requests as Estate;
 use App\Estate\Models\Cluster;
 use App\Health\Http\Requests as Health;
 use App\Jobs\Http\Requests as Jobs;
 use App\Ledger\Http\Requests as Ledger;
 use App\Limits\Http\Requests as Limits;
+use App\Loading\Http\Requests as Loading;
 use App\Metrics\Http\Requests as Metrics;
 use App\Platform\Http\Requests as Platform;
 use App\Platform\Support\Role;
 use App\Sessions\Http\Requests as Sessions;
+use App\Settings\Http\Requests as Settings;
 use App\Statements\Http\Requests as Statements;
 use App\Storage\Http\Requests as Storage;
 use App\Telemetry\Http\Requests as Telemetry;
@@ -72,6 +74,27 @@ final class FormRequestTest extends TestCase
         $file = static fn (int $kib): UploadedFile => UploadedFile::fake()->create('a.csv', $kib);
 
         return [
+            Loading\KeepDeliveryRequest::class => [
+                ['name' => 'nightly', 'log' => $file(10)],
+                ['name' => [null, '', $long(120)], 'log' => [null, 'x', $file(30_000)]],
+            ],
+            Loading\SetLinkRequest::class => [
+                ['name' => 'nightly', 'rate' => '100 Mbit/s'],
+                ['name' => [null, '', $long(120)], 'rate' => [null, '', 'fast', '-1 MB/s', $long(40), ['x']]],
+            ],
+            Loading\TryLoadingRequest::class => [
+                ['files' => 10, 'least' => '1 MB', 'most' => '2 MB', 'from' => '', 'to' => ''],
+                ['files' => [null, 0, 501, 'x'], 'least' => [null, '', 'x', ['x']], 'most' => [null, '', 'x', '1 kB', '900 MB'],
+                    'from' => ['/etc', '/nowhere', $long(400)], 'to' => ['/etc', '/nowhere', $long(400)]],
+            ],
+            Settings\MendRequest::class => [
+                ['host' => 'fern-04', 'setting' => 'vm.swappiness'],
+                ['host' => [null, '', $long(120), ['x']], 'setting' => [$long(190), ['x']]],
+            ],
+            Settings\SaveProfileRequest::class => [
+                ['text' => "name: x\nsettings:\n  vm.x:\n    is: 1\n    reason: so\n"],
+                ['text' => [null, '', 'x', "name: x\nsettings: [", "\xff"], 'file' => ['x', $file(600)]],
+            ],
             Metrics\PlaceRequest::class => [
                 ['host' => 'db.brackenfold.example', 'port' => 3306, 'database' => 'readings', 'username' => 'keeper', 'secret' => 'a b',
                     'tls' => true],
@@ -217,7 +240,7 @@ final class FormRequestTest extends TestCase
                 ['table' => 'field.pick'],
                 ['table' => [null, $long(300)], 'file' => ['x', $file(262_145)]],
             ],
-            Estate\AddClusterRequest::class => [
+            Clusters\AddClusterRequest::class => [
                 [
                     'name' => 'Wren',
                     'connector' => 'mariadb',
@@ -240,11 +263,11 @@ final class FormRequestTest extends TestCase
                     'ender_secret' => [$long(190)],
                 ],
             ],
-            Estate\AddTokenRequest::class => [
+            Clusters\AddTokenRequest::class => [
                 ['token_name' => 'loader', 'may' => 'usage:read'],
                 ['token_name' => [null, $long(100)], 'may' => ['*', 'executions:read']],
             ],
-            Estate\SaveClusterRequest::class => [
+            Clusters\SaveClusterRequest::class => [
                 ['name' => 'Fernhill', 'role' => 'production', 'retention_days' => 90, 'sample_days' => 14],
                 [
                     'name' => [null, $long(120)],
@@ -606,11 +629,11 @@ final class FormRequestTest extends TestCase
         self::assertSame(['target'], $wrong(Ledger\SubscribeRequest::class, ['kind' => 'webhook', 'target' => 'a@hooks.example']));
         self::assertSame(
             ['dialect'],
-            $wrong(Estate\AddClusterRequest::class, ['name' => 'Files', 'connector' => 'files', 'role' => 'archive']),
+            $wrong(Clusters\AddClusterRequest::class, ['name' => 'Files', 'connector' => 'files', 'role' => 'archive']),
         );
         $kept = ['name' => 'Fernhill', 'role' => 'production', 'retention_days' => 90, 'sample_days' => 14];
         Cluster::query()->update(['connector' => 'mariadb']);
-        self::assertSame(['interval_seconds', 'host', 'port', 'username'], $wrong(Estate\SaveClusterRequest::class, $kept));
+        self::assertSame(['interval_seconds', 'host', 'port', 'username'], $wrong(Clusters\SaveClusterRequest::class, $kept));
     }
 
     /**

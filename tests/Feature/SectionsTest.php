@@ -88,6 +88,9 @@ final class SectionsTest extends TestCase
             'State of servers',
             'Hosts side by side',
             'One host',
+            'Storage',
+            'Loading in',
+            'Settings',
             'Alerts and incidents',
             'Silences',
             'Sources of metrics',
@@ -165,7 +168,7 @@ final class SectionsTest extends TestCase
             $navigation = $this->navigation();
             self::assertSame(
                 ['system', 'time', 'moment', 'state', 'beside', 'hosts', ...$may ? ['greenhouses'] : [],
-                    'alerts', 'silences', 'sources', 'parts'],
+                    'storage', 'loading', 'settings', 'alerts', 'silences', 'sources', 'parts'],
                 array_map(static fn (Page $page): string => $page->name, $navigation[4]['groups']['']),
             );
             self::assertSame('/tune/first', $navigation[1]['address'], 'the first page of a bench is where it opens');

@@ -19,6 +19,8 @@ use Fulcrion\Practice\Storage\Warehouse;
 use Fulcrion\Tools\Demo\DemoAlerts;
 use Fulcrion\Tools\Demo\DemoBill;
 use Fulcrion\Tools\Demo\DemoBudgets;
+use Fulcrion\Tools\Demo\DemoCapacity;
+use Fulcrion\Tools\Demo\DemoDeliveries;
 use Fulcrion\Tools\Demo\DemoHistory;
 use Fulcrion\Tools\Demo\DemoLimits;
 use Fulcrion\Tools\Demo\DemoMeasurement;
@@ -57,6 +59,8 @@ final class DemoCommand extends Command
         DemoNodes $demoNodes,
         DemoProbes $demoProbes,
         DemoAlerts $demoAlerts,
+        DemoCapacity $demoCapacity,
+        DemoDeliveries $deliveries,
     ): int {
         foreach (Team::PEOPLE as $email => [$name, $role]) {
             User::query()->firstOrCreate(
@@ -109,6 +113,8 @@ final class DemoCommand extends Command
         $this->output->write(sprintf('  %-46s', 'nodes of the clusters: computing'));
         $demoNodes->write(Clock::seconds());
         $demoProbes->write(Clock::seconds());
+        $demoCapacity->write(Clock::seconds());
+        $deliveries->write(Clock::seconds());
         $this->output->writeln(sprintf("\r  %-46s%-32s", 'nodes of the clusters', 'done'));
 
         // Only once: later it is the schedule's.
@@ -118,6 +124,8 @@ final class DemoCommand extends Command
             $this->call('storage:audit');
             $this->call('statements:audit');
             $this->callSilently('health:judge');
+            $this->callSilently('settings:read');
+            $this->callSilently('capacity:measure');
         }
         $demoAlerts->write(Clock::seconds());
 

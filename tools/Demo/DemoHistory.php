@@ -20,6 +20,13 @@ final class DemoHistory
 {
     public const DAYS = 28;
 
+    /** The day of the history on which nothing was answered for a while, counted from 1, and when. */
+    public const OUTAGE_DAY = 25;
+
+    private const OUTAGE_AT = 10 * 3_600 + 121;
+
+    public const OUTAGE_SECONDS = 720;
+
     private const SLOT = 300;
 
     /** First day on which the plan of the pick summary is the bad one. */
@@ -269,7 +276,34 @@ final class DemoHistory
             'full_scan' => $statement->fullScan,
         ];
 
-        return $this->ending($statement, $day) + $record;
+        return $this->unavailable($second) + $this->ending($statement, $day) + $record;
+    }
+
+    /**
+     * What a statement gets while the storage does not answer.
+     *
+     * @return array<string, mixed>
+     */
+    private function unavailable(int $second): array
+    {
+        [$from, $to] = self::outage($this->now);
+
+        return $this->rehearsal || $second < $from || $second >= $to ? [] : [
+            'status' => 'error', 'error' => 'the storage does not answer', 'rows_returned' => 0, 'bytes_scanned' => 0, 'bytes_spilled' => 0,
+            'duration_us' => 2_000_000 + $second % 997 * 1_000,
+        ];
+    }
+
+    /**
+     * When the storage of Fernhill did not answer.
+     *
+     * @return array{int, int} Unix seconds
+     */
+    public static function outage(int $now): array
+    {
+        $from = $now - $now % 86_400 - (self::DAYS - self::OUTAGE_DAY) * 86_400 + self::OUTAGE_AT;
+
+        return [$from, $from + self::OUTAGE_SECONDS];
     }
 
     /**

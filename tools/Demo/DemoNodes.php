@@ -7,7 +7,9 @@ namespace Fulcrion\Tools\Demo;
 use App\Estate\Connectors\PracticeClusters;
 use App\Estate\Models\Cluster;
 use App\Health\Application\PracticeNodes;
+use App\Settings\Application\SettingsStore;
 use Fulcrion\Core\Health\NodeCondition;
+use Fulcrion\Core\Settings\NodeSettings;
 use Fulcrion\Practice\Storage\NodeBook;
 use Fulcrion\Practice\Storage\Warehouse;
 use Illuminate\Support\Facades\DB;
@@ -32,9 +34,22 @@ final readonly class DemoNodes
 
     public const SILENT_SECONDS = 6 * 3_600;
 
+    /** Set otherwise than the others since before the history began. */
+    public const FAULTY_HOST = 'fern-04';
+
+    /** The other one that is, since it was installed again. */
+    public const REINSTALLED_HOST = 'fern-11';
+
+    private const REINSTALLED_DAY = 12;
+
+    private const SETTINGS = [
+        self::FAULTY_HOST => ['transparent_hugepage.enabled' => 'always', 'block.data.read_ahead_kb' => '128'],
+        self::REINSTALLED_HOST => ['limit.open_files' => '1024'],
+    ];
+
     private const DAY = 86_400;
 
-    public function __construct(private PracticeNodes $nodes)
+    public function __construct(private PracticeNodes $nodes, private SettingsStore $settings)
     {
     }
 
@@ -55,6 +70,19 @@ final readonly class DemoNodes
         return self::day($now, self::SILENT_DAY) + self::SILENT_FROM;
     }
 
+    /** How they were read during the history. */
+    private function set(Cluster $cluster, int $now): void
+    {
+        foreach (NodeBook::settings(Warehouse::open(PracticeClusters::root($cluster->slug))) as $host => $settings) {
+            if ($host === self::REINSTALLED_HOST) {
+                $before = NodeSettings::of([$host], [])[$host];
+                $this->settings->take($cluster, $host, 'host', $before, self::day($now, 1));
+            }
+            $this->settings->take($cluster, $host, 'host', $settings,
+                self::day($now, $host === self::REINSTALLED_HOST ? self::REINSTALLED_DAY : 1) + 5 * 3_600);
+        }
+    }
+
     public function write(int $now): void
     {
         $start = self::day($now, 1);
@@ -65,7 +93,8 @@ final readonly class DemoNodes
             }
             NodeBook::write(Warehouse::open(PracticeClusters::root($slug)), $prefix, $slug !== 'fernhill' ? [] : [
                 new NodeCondition(self::SLOW_NODE - 1, self::DISK_SHARE, self::slowSince($now) * 1_000_000),
-            ]);
+            ], self::SETTINGS);
+            $this->set($cluster, $now);
             if ($slug === 'wren') {
                 $silent = self::silentFrom($now);
                 $this->nodes->span($cluster, $start, $silent);

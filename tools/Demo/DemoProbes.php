@@ -75,7 +75,9 @@ final readonly class DemoProbes
             $ran = $idleUs * exp(self::SPREAD * NormalDraw::of($uniform(), $uniform()))
                 * (1 + ($day <= 5 && $minute >= 360 && $minute < 1_110 ? self::BY_DAY : 0.0));
             $waited = $isBusy ? ($idleUs * self::BUSY_TIMES - $ran) * exp(0.12 * NormalDraw::of($uniform(), $uniform())) : 0.0;
-            $runs[] = new ProbeRun($at, (int) ($ran + $waited), (int) $waited);
+            [$gone, $back] = DemoHistory::outage($now);
+            $runs[] = $at >= $gone && $at < $back ? new ProbeRun($at, null)
+                : new ProbeRun($at, (int) ($ran + $waited), (int) $waited);
         }
 
         return $runs;

@@ -8,11 +8,13 @@ use Closure;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
+use Fulcrion\Core\Storage\Chunk;
 use Fulcrion\Core\Storage\Distribution;
 use Fulcrion\Core\Storage\Partitioning;
 use Fulcrion\Core\Storage\TableDefinition;
 use Fulcrion\Practice\Sql\TableChanges;
 use Fulcrion\Practice\Storage\HardwareProfile;
+use Fulcrion\Practice\Storage\Manifest;
 use Fulcrion\Practice\Storage\TableStore;
 use Fulcrion\Practice\Storage\TableWriter;
 use Fulcrion\Practice\Storage\Warehouse;
@@ -31,6 +33,11 @@ final class PracticeWorld
     private const KINDS = ['temperature', 'humidity', 'co2', 'light', 'soil_moisture'];
 
     private const SITES = ['northfield', 'low-meadow', 'ridge', 'harbour'];
+
+    /** Days ago on which snapshots of a table were written, and the time of the day. */
+    public const SNAPSHOT_DAYS = [25, 18, 11, 4];
+
+    public const SNAPSHOT_US = 4 * 3_600_000_000;
 
     private const BATCH = 20_000;
 
@@ -448,6 +455,30 @@ final class PracticeWorld
         );
         TableChanges::collect($store, [], $this->nowUs - 19 * self::DAY_US);
         $this->append($store, $warehouse->nodes, $known, $rows, $row);
+        $this->snapshots($store);
+    }
+
+    /** Trouble 19: written anew each week, and no version of before ever goes. */
+    private function snapshots(TableStore $store): void
+    {
+        $store->expire($this->nowUs + 1);
+        $base = $store->manifest();
+        $today = $this->nowUs - $this->nowUs % self::DAY_US;
+        $chunks = $base->chunks;
+        foreach ([...array_map(static fn (int $days): int => $today - $days * self::DAY_US + self::SNAPSHOT_US, self::SNAPSHOT_DAYS),
+            $this->nowUs] as $place => $writtenUs) {
+            $version = $base->version + 1 + $place;
+            if ($place > 0) {
+                $chunks = array_map(static function (Chunk $chunk) use ($store, $version): Chunk {
+                    $file = preg_replace('~^c\d+~', "c{$version}", $chunk->file);
+                    copy($store->file($chunk), dirname($store->file($chunk))."/{$file}");
+
+                    return new Chunk((string) $file, $chunk->node, $chunk->partition, $chunk->rows, $chunk->bytes, $chunk->zones);
+                }, $chunks);
+            }
+            $store->publish(new Manifest($version, $writtenUs, $base->definition, $chunks, $base->rowsChanged));
+        }
+        $store->keepVersions();
     }
 
     private function energy(Warehouse $warehouse): void

@@ -16,7 +16,9 @@ use App\Estate\Connectors\PlanSource;
 use App\Estate\Connectors\RewriteSource;
 use App\Estate\Connectors\RollupSource;
 use App\Estate\Connectors\SessionSource;
+use App\Estate\Connectors\SettingSource;
 use App\Estate\Connectors\SourceError;
+use App\Estate\Connectors\SpaceSource;
 use App\Estate\Connectors\StatementSource;
 use App\Estate\Connectors\StateSource;
 use App\Estate\Connectors\TableKeeper;
@@ -89,6 +91,12 @@ final readonly class ActorClusters
         )->receive($name, $path);
     }
 
+    /** Takes a file away that was received. */
+    public function discard(Cluster $cluster, string $name): void
+    {
+        $this->bySystem()->practice($cluster)?->discard($name);
+    }
+
     public function catalog(Cluster $cluster): ?CatalogSource
     {
         return $this->bySystem()->catalog($cluster);
@@ -147,6 +155,16 @@ final readonly class ActorClusters
     public function nodes(Cluster $cluster): ?NodeSource
     {
         return $this->bySystem()->nodes($cluster);
+    }
+
+    public function space(Cluster $cluster): ?SpaceSource
+    {
+        return $this->bySystem()->space($cluster);
+    }
+
+    public function settings(Cluster $cluster): ?SettingSource
+    {
+        return $this->bySystem()->settings($cluster);
     }
 
     public function plans(Cluster $cluster): ?PlanSource

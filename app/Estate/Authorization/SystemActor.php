@@ -20,6 +20,7 @@ enum SystemActor: string
     case Sessions = 'session keeper';
     case Meter = 'meter';
     case Health = 'health';
+    case Settings = 'settings keeper';
     case Demo = 'demo';
 
     public function describe(): string
@@ -33,8 +34,9 @@ enum SystemActor: string
             self::Jobs => 'runs parallel jobs',
             self::Policy => 'reads the catalog, trees of values and samples the policy needs',
             self::Sessions => 'stops statements and sessions of live servers that people have asked it to stop',
-            self::Meter => 'reads how large tables are',
+            self::Meter => 'reads how large tables are and what takes space',
             self::Health => 'computes what nodes of practice clusters do and runs probes',
+            self::Settings => 'reads how hosts and servers are set, and sets what approved changes say',
             self::Demo => 'runs the statements of the demo',
         };
     }

@@ -31,6 +31,16 @@ class Connectors
         return $this->practice($cluster);
     }
 
+    public function space(Cluster $cluster): ?SpaceSource
+    {
+        return $cluster->connector === 'mariadb' ? new MariaDbSpace($cluster) : $this->practice($cluster);
+    }
+
+    public function settings(Cluster $cluster): ?SettingSource
+    {
+        return $cluster->connector === 'mariadb' ? new MariaDbSettings($cluster) : $this->practice($cluster);
+    }
+
     /** How statements would run now, asked while others wait: for a second at most. */
     public function plans(Cluster $cluster): ?PlanSource
     {

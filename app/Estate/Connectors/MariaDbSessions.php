@@ -68,10 +68,7 @@ final class MariaDbSessions implements SessionSource
             throw new SourceError('No account is set that may stop sessions. Set one on the page of the cluster.');
         }
         try {
-            $account = (new Cluster())->forceFill($this->cluster->getAttributes());
-            $account->username = $this->cluster->ender_username;
-            $account->secret = $this->cluster->ender_secret;
-            MariaDbSource::connect($account, self::SECONDS)->exec($sql);
+            MariaDbSource::acting($this->cluster, self::SECONDS)->exec($sql);
         } catch (PDOException $exception) {
             throw new SourceError(
                 str_contains($exception->getMessage(), '1094')

@@ -419,6 +419,20 @@ final class MariaDbSource implements StatementSource
         return $pdo;
     }
 
+    /**
+     * A connection of the account that may do more than watch, for what somebody asked for.
+     *
+     * @throws PDOException
+     */
+    public static function acting(Cluster $cluster, int $seconds): ThrowingPdo
+    {
+        $account = (new Cluster())->forceFill($cluster->getAttributes());
+        $account->username = $cluster->ender_username;
+        $account->secret = $cluster->ender_secret;
+
+        return self::connect($account, $seconds);
+    }
+
     private static function greeting(int $seconds): string
     {
         return "SET NAMES utf8mb4, time_zone = '+00:00', SESSION max_statement_time = {$seconds}";

@@ -7,9 +7,9 @@ namespace App\Estate\Connectors;
 use Fulcrion\Core\Health\NodeSet;
 
 /**
- * A cluster that knows its nodes.
+ * A cluster that knows its nodes, how they are set and what they store.
  */
-interface NodeSource
+interface NodeSource extends SettingSource, SpaceSource
 {
     /**
      * @throws SourceError

@@ -23,6 +23,7 @@ use Fulcrion\Core\Plans\PlanVeil;
 use Fulcrion\Core\Proofs\Answer;
 use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Proofs\RowsDigest;
+use Fulcrion\Core\Settings\NodeSettings;
 use Fulcrion\Core\Sql\Ast\CreateView;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\Printer;
@@ -46,6 +47,7 @@ use Fulcrion\Practice\Sql\QueryBinder;
 use Fulcrion\Practice\Sql\Session;
 use Fulcrion\Practice\Storage\LayoutReader;
 use Fulcrion\Practice\Storage\NodeBook;
+use Fulcrion\Practice\Storage\SpaceReader;
 use Fulcrion\Practice\Storage\StoredFacts;
 use Fulcrion\Practice\Storage\TableCopy;
 use Fulcrion\Practice\Storage\TableStore;
@@ -213,6 +215,43 @@ final class PracticeConnector implements CatalogSource, LayoutSource, NodeSource
     public function nodes(): NodeSet
     {
         return $this->guarded('', fn (): NodeSet => NodeBook::read($this->engine()->warehouse));
+    }
+
+    public function stored(): array
+    {
+        return $this->guarded('', fn (): array => SpaceReader::parts($this->engine()->warehouse, Clock::seconds()));
+    }
+
+    public function storageBytes(): ?float
+    {
+        $bytes = $this->guarded('', fn (): ?int => NodeBook::storageBytes($this->engine()->warehouse));
+
+        return $bytes === null ? null : (float) $bytes;
+    }
+
+    public function settings(): array
+    {
+        return $this->guarded('', fn (): array => NodeBook::settings($this->engine()->warehouse));
+    }
+
+    public function canSet(string $name): bool
+    {
+        return NodeSettings::has($name);
+    }
+
+    public function trySetting(string $host, string $name): string
+    {
+        $now = $this->settings()[$host][$name] ?? throw new SourceError("There is no setting {$name} of {$host}.");
+        $this->set($host, $name, $now);
+
+        return $now;
+    }
+
+    public function set(string $host, string $name, string $value): void
+    {
+        $this->guarded('', function () use ($host, $name, $value): void {
+            NodeBook::set($this->engine()->warehouse, $host, $name, $value);
+        });
     }
 
     public function rates(): ClusterRates
@@ -538,7 +577,9 @@ final class PracticeConnector implements CatalogSource, LayoutSource, NodeSource
     public function expire(int $beforeUs): void
     {
         foreach ($this->engine()->warehouse->every() as $table) {
-            $table->expire($beforeUs);
+            if (! $table->keepsVersions()) {
+                $table->expire($beforeUs);
+            }
         }
     }
 
@@ -549,6 +590,11 @@ final class PracticeConnector implements CatalogSource, LayoutSource, NodeSource
         if (! @copy($path, "{$inbox}/{$name}")) {
             throw new SourceError('The file could not be written to the inbox; the disk may be full.');
         }
+    }
+
+    public function discard(string $name): void
+    {
+        @unlink($this->engine()->warehouse->inbox().'/'.basename($name));
     }
 
     private function store(string $table): TableStore

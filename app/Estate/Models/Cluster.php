@@ -55,6 +55,9 @@ final class Cluster extends Authenticatable
 
     protected $guarded = ['id'];
 
+    /** One that is not kept yet has what the store would give it. */
+    protected $attributes = ['tls' => false];
+
     protected $hidden = ['username', 'secret', 'ender_username', 'ender_secret'];
 
     protected function casts(): array

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Metrics\Http;
 
+use App\Metrics\Events\HostSettingsSent;
 use App\Metrics\Intake\MetricIntake;
 use App\Metrics\Intake\SourceKind;
 use App\Metrics\Store\ProcessStore;
@@ -35,6 +36,9 @@ final readonly class HostReadingController
         $ahead = MetricIntake::ahead($readings->sentMs);
         foreach ($readings->processes as $atMs => $processes) {
             $this->processes->keep($sent->cluster->id, $readings->host, intdiv($atMs - $ahead, 1_000), $processes);
+        }
+        foreach ($readings->settings as $atMs => $files) {
+            event(new HostSettingsSent($sent->cluster, $readings->host, $files, intdiv($atMs - $ahead, 1_000)));
         }
 
         return response()->json([

@@ -7,12 +7,16 @@ namespace App\Metrics\Store;
 use Fulcrion\Core\Metrics\HostProcess;
 use Fulcrion\Core\Metrics\Metric;
 use Fulcrion\Core\Metrics\ProcText;
+use Fulcrion\Core\Settings\SettingText;
 
 /**
  * The host this application runs on, read from its own /proc.
  */
 final readonly class ThisHost
 {
+    /** The process whose limits count. */
+    private const SERVER = 'mariadbd';
+
     /**
      * @param  string  $proc where it is
      * @param  list<string>  $folders whose file systems are looked at
@@ -42,6 +46,32 @@ final readonly class ThisHost
         }
 
         return $files === [] ? [] : [...ProcText::read($files), ...$this->fileSystems()];
+    }
+
+    /**
+     * How it is set, as its kernel has it.
+     *
+     * @return array<string, string|null> text by path; null where it cannot be read
+     */
+    public function settings(): array
+    {
+        $files = [];
+        $paths = [...SettingText::VALUES, ...SettingText::CHOICES, SettingText::MOUNTS, ...(array) glob(SettingText::QUEUES, GLOB_BRACE)];
+        foreach ($paths as $path) {
+            if (is_string($path) && file_exists($path)) {
+                $text = @file_get_contents($path);
+                $files[$path] = $text === false ? null : $text;
+            }
+        }
+        foreach ($this->processes() as $process) {
+            if ($process->name === self::SERVER) {
+                $text = @file_get_contents("{$this->proc}/{$process->pid}/limits");
+                $files[SettingText::LIMITS] = $text === false ? null : $text;
+            }
+        }
+
+        return $files + (is_dir('/run/systemd/timesync')
+            ? [SettingText::SYNCHRONISED => file_exists('/run/systemd/timesync/synchronized') ? 'yes' : 'no'] : []);
     }
 
     /**

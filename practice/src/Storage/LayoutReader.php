@@ -95,7 +95,7 @@ final readonly class LayoutReader
             ),
             new LayoutHistory(
                 $manifest->version,
-                $history ? self::versions($store, $manifest) : [],
+                $history ? self::versions($store, $manifest, $warehouse->nodes) : [],
                 count($orphans),
                 array_sum($orphans),
             ),
@@ -251,7 +251,7 @@ final readonly class LayoutReader
     /**
      * @return list<array{version: int, writtenUs: int, bytesAlone: int, files: int}>
      */
-    private static function versions(TableStore $store, Manifest $current): array
+    private static function versions(TableStore $store, Manifest $current, int $nodes): array
     {
         $needed = array_fill_keys(array_map(static fn (Chunk $chunk): string => $chunk->file, $current->chunks), true);
         $versions = [];
@@ -260,7 +260,7 @@ final readonly class LayoutReader
             if ($number === $current->version) {
                 continue;
             }
-            $outline = $store->outline($number);
+            $outline = $store->outline($number, $nodes);
             $alone = array_diff_key($outline['files'], $needed);
             $needed += $alone;
             $versions[] = [

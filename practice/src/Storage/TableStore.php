@@ -191,6 +191,17 @@ final class TableStore
         return "{$this->directory}/{$chunk->file}";
     }
 
+    /** Whether somebody asked that old versions of it stay until somebody expires them. */
+    public function keepsVersions(): bool
+    {
+        return file_exists("{$this->directory}/keeps-versions");
+    }
+
+    public function keepVersions(): void
+    {
+        touch("{$this->directory}/keeps-versions");
+    }
+
     /**
      * Forgets versions written before a moment, all but the current one and the latest ones to keep, and the files only
      * they need.
@@ -228,15 +239,21 @@ final class TableStore
      * The files a version consists of, read from its manifest without making chunks of it: there may be hundreds of
      * versions of thousands of chunks.
      *
+     * @param  int  $nodes a file that lies on every node takes its bytes so many times
      * @return array{writtenUs: int, files: array<string, int>} name => bytes
      */
-    public function outline(int $version): array
+    public function outline(int $version, int $nodes = 1): array
     {
         $json = (string) @file_get_contents($this->path($version));
         preg_match('~"writtenUs":(\d+)~', $json, $written);
-        preg_match_all('~\["(c\d+-\d+\.parquet)",-?\d+,"(?:[^"\\\\]|\\\\.)*",\d+,(\d+),~', $json, $files);
+        preg_match_all('~\["(c\d+-\d+\.parquet)",(-?\d+),"(?:[^"\\\\]|\\\\.)*",\d+,(\d+),~', $json, $files);
+        $bytes = array_map(
+            static fn (string $node, string $size): int => (int) $size * ((int) $node === Chunk::EVERY_NODE ? $nodes : 1),
+            $files[2],
+            $files[3],
+        );
 
-        return ['writtenUs' => (int) ($written[1] ?? 0), 'files' => array_combine($files[1], array_map(intval(...), $files[2]))];
+        return ['writtenUs' => (int) ($written[1] ?? 0), 'files' => array_combine($files[1], $bytes)];
     }
 
     /**

@@ -17,6 +17,10 @@ final class HostReadingReader
 
     private const PROCESSES = 20;
 
+    private const SETTINGS = 1_000;
+
+    private const SETTING_BYTES = 65_536;
+
     public static function read(string $json): SentReadings
     {
         $body = json_decode($json, true, 16);
@@ -24,7 +28,7 @@ final class HostReadingReader
         if (! is_array($body) || $host === '' || ! is_array($body['readings'] ?? null)) {
             return new SentReadings(new Reception([], ['The body is no JSON with a host and its readings.'], 1), null);
         }
-        $values = $complaints = $processes = [];
+        $values = $complaints = $processes = $settings = [];
         $refused = 0;
         foreach (array_values($body['readings']) as $place => $reading) {
             $reading = is_array($reading) ? $reading : [];
@@ -43,10 +47,29 @@ final class HostReadingReader
             }
             $busy = array_map(BusyProcess::read(...), is_array($reading['processes'] ?? null) ? array_values($reading['processes']) : []);
             $processes[$atMs] = array_slice(array_values(array_filter($busy)), 0, self::PROCESSES);
+            if (is_array($reading['settings'] ?? null)) {
+                $settings[$atMs] = self::settings($reading['settings']);
+            }
         }
 
         return new SentReadings(new Reception($values, $complaints, $refused), is_int($body['sent_ms'] ?? null) ? $body['sent_ms'] : null,
-            $host, $processes);
+            $host, $processes, $settings);
+    }
+
+    /**
+     * @param  array<mixed>  $files
+     * @return array<string, string|null>
+     */
+    private static function settings(array $files): array
+    {
+        $settings = [];
+        foreach (array_slice($files, 0, self::SETTINGS, true) as $path => $text) {
+            if ($text === null || is_string($text)) {
+                $settings[(string) $path] = $text === null ? null : mb_scrub(substr($text, 0, self::SETTING_BYTES));
+            }
+        }
+
+        return $settings;
     }
 
     /**

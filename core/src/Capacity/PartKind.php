@@ -1,0 +1,25 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Capacity;
+
+/**
+ * What takes space.
+ */
+enum PartKind: string
+{
+    case Table = 'table';
+    case Versions = 'versions';
+    case Orphans = 'orphans';
+
+    /** For people. */
+    public function of(string $object): string
+    {
+        return match ($this) {
+            self::Table => $object,
+            self::Versions => "old versions of {$object}",
+            self::Orphans => "files of {$object} nobody needs",
+        };
+    }
+}
