@@ -19,6 +19,7 @@ return [
     App\Settings\Provider::class,
     App\Capacity\Provider::class,
     App\Loading\Provider::class,
+    App\Baseline\Provider::class,
     App\Workbench\Provider::class,
     App\Storage\Provider::class,
     App\Encodings\Provider::class,

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Metrics;
 
 use App\Estate\Models\Cluster;
+use App\Metrics\Intake\HostRequests;
 use App\Metrics\Places\KeptPlace;
 use App\Metrics\Places\MovePlace;
 use App\Metrics\Places\PlaceMove;
@@ -26,6 +27,7 @@ final class Provider extends Capability
     {
         $this->app->scoped(Places::class);
         $this->app->scoped(SignalSources::class);
+        $this->app->scoped(HostRequests::class);
     }
 
     public function boot(Sections $sections): void

@@ -107,6 +107,8 @@ final class AccessTest extends TestCase
         'POST tend/loading/{slug}/link' => ['engineer'],
         'POST tend/loading/{slug}/try' => ['engineer'],
         'POST tend/loading/trials/{trial}/stop' => ['engineer'],
+        'POST tend/baseline/{slug}' => ['engineer'],
+        'POST tend/baseline/runs/{baseline}/stop' => ['engineer'],
         'POST tend/settings/{slug}/profile' => ['engineer'],
         'POST tend/settings/{slug}/profile/forget' => ['engineer'],
         'POST tend/settings/{slug}/read' => ['engineer'],
@@ -381,6 +383,9 @@ final class AccessTest extends TestCase
             '{incident}' => (string) $incident->id,
             '{silence}' => (string) $silence->id,
             '{mark}' => '1',
+            '{baseline}' => (string) DB::table('baseline_runs')
+                ->insertGetId(['cluster_id' => $alert->cluster_id, 'host' => 'x', 'plan' => '{"kind":"agent"}',
+                    'state' => 'stopped', 'asked_us' => 1, 'asked_by' => 'x', 'heartbeat_us' => 1]),
             '{trial}' => (string) DB::table('load_trials')->insertGetId(['cluster_id' => $alert->cluster_id, 'plan' => '{}',
                 'state' => 'done', 'asked_us' => 1, 'asked_by' => 'x', 'heartbeat_us' => 1]),
         ];

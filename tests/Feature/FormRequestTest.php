@@ -7,6 +7,7 @@ namespace Tests\Feature;
 use App\Access\Http\Requests as Access;
 use App\Alerts\Http\Requests as Alerts;
 use App\Alerts\Models\Alert;
+use App\Baseline\Http\Requests as Baseline;
 use App\Clusters\Http\Requests as Clusters;
 use App\Cost\Http\Requests as Cost;
 use App\Encodings\Http\Requests as Encodings;
@@ -74,6 +75,11 @@ final class FormRequestTest extends TestCase
         $file = static fn (int $kib): UploadedFile => UploadedFile::fake()->create('a.csv', $kib);
 
         return [
+            Baseline\MeasureRequest::class => [
+                ['host' => 'fern-04', 'seconds' => 5, 'space' => '1 GB', 'load' => 0.3, 'partner' => 'fern-05'],
+                ['host' => [null, '', $long(120)], 'seconds' => [null, 0, 61, 'x'], 'space' => [null, '', 'x', '1 MB', '1 TB', ['x']],
+                    'load' => [null, 0, 9, 'x'], 'partner' => ['a b', $long(120)]],
+            ],
             Loading\KeepDeliveryRequest::class => [
                 ['name' => 'nightly', 'log' => $file(10)],
                 ['name' => [null, '', $long(120)], 'log' => [null, 'x', $file(30_000)]],

@@ -88,6 +88,7 @@ final class SectionsTest extends TestCase
             'State of servers',
             'Hosts side by side',
             'One host',
+            'Baseline',
             'Storage',
             'Loading in',
             'Settings',
@@ -168,7 +169,7 @@ final class SectionsTest extends TestCase
             $navigation = $this->navigation();
             self::assertSame(
                 ['system', 'time', 'moment', 'state', 'beside', 'hosts', ...$may ? ['greenhouses'] : [],
-                    'storage', 'loading', 'settings', 'alerts', 'silences', 'sources', 'parts'],
+                    'baseline', 'storage', 'loading', 'settings', 'alerts', 'silences', 'sources', 'parts'],
                 array_map(static fn (Page $page): string => $page->name, $navigation[4]['groups']['']),
             );
             self::assertSame('/tune/first', $navigation[1]['address'], 'the first page of a bench is where it opens');

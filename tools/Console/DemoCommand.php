@@ -17,6 +17,7 @@ use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Practice\Storage\Warehouse;
 use Fulcrion\Tools\Demo\DemoAlerts;
+use Fulcrion\Tools\Demo\DemoBaselines;
 use Fulcrion\Tools\Demo\DemoBill;
 use Fulcrion\Tools\Demo\DemoBudgets;
 use Fulcrion\Tools\Demo\DemoCapacity;
@@ -60,6 +61,7 @@ final class DemoCommand extends Command
         DemoProbes $demoProbes,
         DemoAlerts $demoAlerts,
         DemoCapacity $demoCapacity,
+        DemoBaselines $baselines,
         DemoDeliveries $deliveries,
     ): int {
         foreach (Team::PEOPLE as $email => [$name, $role]) {
@@ -115,6 +117,7 @@ final class DemoCommand extends Command
         $demoProbes->write(Clock::seconds());
         $demoCapacity->write(Clock::seconds());
         $deliveries->write(Clock::seconds());
+        $baselines->write(Clock::seconds());
         $this->output->writeln(sprintf("\r  %-46s%-32s", 'nodes of the clusters', 'done'));
 
         // Only once: later it is the schedule's.

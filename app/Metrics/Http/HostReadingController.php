@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Metrics\Http;
 
+use App\Metrics\Events\HostBaselineSent;
 use App\Metrics\Events\HostSettingsSent;
+use App\Metrics\Intake\HostRequests;
 use App\Metrics\Intake\MetricIntake;
 use App\Metrics\Intake\SourceKind;
 use App\Metrics\Store\ProcessStore;
@@ -17,7 +19,7 @@ use Illuminate\Http\Request;
  */
 final readonly class HostReadingController
 {
-    public function __construct(private MetricIntake $intake, private ProcessStore $processes)
+    public function __construct(private MetricIntake $intake, private ProcessStore $processes, private HostRequests $requests)
     {
     }
 
@@ -40,9 +42,13 @@ final readonly class HostReadingController
         foreach ($readings->settings as $atMs => $files) {
             event(new HostSettingsSent($sent->cluster, $readings->host, $files, intdiv($atMs - $ahead, 1_000)));
         }
+        foreach ($readings->baselines as $baseline) {
+            event(new HostBaselineSent($sent->cluster, $readings->host, $baseline));
+        }
+        $asked = $this->requests->of($sent->cluster, $readings->host);
 
         return response()->json([
             'taken' => $result->taken, 'repeated' => $result->repeated, 'refused' => $result->refused, 'complaints' => $result->complaints,
-        ], 200, [], JSON_INVALID_UTF8_SUBSTITUTE);
+        ] + ($asked === null ? [] : ['asked' => $asked]), 200, [], JSON_INVALID_UTF8_SUBSTITUTE);
     }
 }

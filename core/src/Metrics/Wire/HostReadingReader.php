@@ -28,7 +28,7 @@ final class HostReadingReader
         if (! is_array($body) || $host === '' || ! is_array($body['readings'] ?? null)) {
             return new SentReadings(new Reception([], ['The body is no JSON with a host and its readings.'], 1), null);
         }
-        $values = $complaints = $processes = $settings = [];
+        $values = $complaints = $processes = $settings = $baselines = [];
         $refused = 0;
         foreach (array_values($body['readings']) as $place => $reading) {
             $reading = is_array($reading) ? $reading : [];
@@ -50,10 +50,13 @@ final class HostReadingReader
             if (is_array($reading['settings'] ?? null)) {
                 $settings[$atMs] = self::settings($reading['settings']);
             }
+            if (is_array($reading['baseline'] ?? null)) {
+                $baselines[] = $reading['baseline'];
+            }
         }
 
         return new SentReadings(new Reception($values, $complaints, $refused), is_int($body['sent_ms'] ?? null) ? $body['sent_ms'] : null,
-            $host, $processes, $settings);
+            $host, $processes, $settings, $baselines);
     }
 
     /**

@@ -14,6 +14,7 @@ final readonly class SentReadings
     /**
      * @param  int|null  $sentMs what the agent's clock showed when it sent them
      * @param  array<int, list<BusyProcess>>  $processes the busiest, by milliseconds
+     * @param  list<array<mixed>>  $baselines what its hardware can do, as the tools wrote it
      * @param  array<int, array<string, string|null>>  $settings how the host is set, as its kernel has it, by milliseconds
      */
     public function __construct(
@@ -22,6 +23,7 @@ final readonly class SentReadings
         public string $host = '',
         public array $processes = [],
         public array $settings = [],
+        public array $baselines = [],
     ) {
     }
 }
