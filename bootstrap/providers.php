@@ -20,6 +20,7 @@ return [
     App\Capacity\Provider::class,
     App\Loading\Provider::class,
     App\Baseline\Provider::class,
+    App\Profiles\Provider::class,
     App\Workbench\Provider::class,
     App\Storage\Provider::class,
     App\Encodings\Provider::class,

@@ -109,6 +109,10 @@ final class AccessTest extends TestCase
         'POST tend/loading/trials/{trial}/stop' => ['engineer'],
         'POST tend/baseline/{slug}' => ['engineer'],
         'POST tend/baseline/runs/{baseline}/stop' => ['engineer'],
+        'POST tend/profiles' => ['engineer'],
+        'POST tend/profiles/take' => ['engineer'],
+        'POST tend/profiles/{profile}/stop' => ['engineer'],
+        'POST tend/profiles/{profile}/remove' => ['engineer'],
         'POST tend/settings/{slug}/profile' => ['engineer'],
         'POST tend/settings/{slug}/profile/forget' => ['engineer'],
         'POST tend/settings/{slug}/read' => ['engineer'],
@@ -386,6 +390,7 @@ final class AccessTest extends TestCase
             '{baseline}' => (string) DB::table('baseline_runs')
                 ->insertGetId(['cluster_id' => $alert->cluster_id, 'host' => 'x', 'plan' => '{"kind":"agent"}',
                     'state' => 'stopped', 'asked_us' => 1, 'asked_by' => 'x', 'heartbeat_us' => 1]),
+            '{profile}' => '1',
             '{trial}' => (string) DB::table('load_trials')->insertGetId(['cluster_id' => $alert->cluster_id, 'plan' => '{}',
                 'state' => 'done', 'asked_us' => 1, 'asked_by' => 'x', 'heartbeat_us' => 1]),
         ];

@@ -20,6 +20,7 @@ use App\Loading\Http\Requests as Loading;
 use App\Metrics\Http\Requests as Metrics;
 use App\Platform\Http\Requests as Platform;
 use App\Platform\Support\Role;
+use App\Profiles\Http\Requests as Profiles;
 use App\Sessions\Http\Requests as Sessions;
 use App\Settings\Http\Requests as Settings;
 use App\Statements\Http\Requests as Statements;
@@ -28,6 +29,7 @@ use App\Telemetry\Http\Requests as Telemetry;
 use App\Tuning\Http\Requests as Tuning;
 use App\Usage\Http\Requests as Usage;
 use App\Workbench\Http\Requests as Workbench;
+use Fulcrion\Core\Sql\Dialect;
 use Illuminate\Contracts\Validation\Validator;
 use Illuminate\Foundation\Http\FormRequest;
 use Illuminate\Http\UploadedFile;
@@ -52,6 +54,7 @@ final class FormRequestTest extends TestCase
         Carbon::setTestNow('2026-11-20 10:00:00');
         $this->cluster();
         $this->person(Role::Viewer);
+        $this->cluster('own', Dialect::MariaDb)->update(['connector' => 'mariadb']);
         DB::table('usage_teams')->insert(['name' => 'lab']);
         DB::table('account_schedules')->insert([
             'team' => 'lab', 'recipient' => 'known@brackenfold.example', 'day' => 2, 'made_by' => 'x', 'made_us' => 1,
@@ -92,6 +95,15 @@ final class FormRequestTest extends TestCase
                 ['files' => 10, 'least' => '1 MB', 'most' => '2 MB', 'from' => '', 'to' => ''],
                 ['files' => [null, 0, 501, 'x'], 'least' => [null, '', 'x', ['x']], 'most' => [null, '', 'x', '1 kB', '900 MB'],
                     'from' => ['/etc', '/nowhere', $long(400)], 'to' => ['/etc', '/nowhere', $long(400)]],
+            ],
+            Profiles\KeepProfileRequest::class => [
+                ['name' => 'engine', 'file' => $file(10)],
+                ['name' => [null, '', $long(120)], 'file' => [null, 'x', $file(400_000)]],
+            ],
+            Profiles\TakeProfileRequest::class => [
+                ['name' => 'engine', 'cluster' => 'own', 'seconds' => 5, 'sql' => null],
+                ['name' => [null, '', $long(120)], 'cluster' => [null, '', 'nowhere', 'fernhill'], 'seconds' => [0, 61, 'x'],
+                    'sql' => [$long(20_000), ['x']]],
             ],
             Settings\MendRequest::class => [
                 ['host' => 'fern-04', 'setting' => 'vm.swappiness'],

@@ -92,6 +92,7 @@ final class SectionsTest extends TestCase
             'Storage',
             'Loading in',
             'Settings',
+            'Where the time goes',
             'Alerts and incidents',
             'Silences',
             'Sources of metrics',
@@ -169,7 +170,7 @@ final class SectionsTest extends TestCase
             $navigation = $this->navigation();
             self::assertSame(
                 ['system', 'time', 'moment', 'state', 'beside', 'hosts', ...$may ? ['greenhouses'] : [],
-                    'baseline', 'storage', 'loading', 'settings', 'alerts', 'silences', 'sources', 'parts'],
+                    'baseline', 'storage', 'loading', 'settings', 'profiles', 'alerts', 'silences', 'sources', 'parts'],
                 array_map(static fn (Page $page): string => $page->name, $navigation[4]['groups']['']),
             );
             self::assertSame('/tune/first', $navigation[1]['address'], 'the first page of a bench is where it opens');

@@ -15,6 +15,7 @@ use App\Estate\Connectors\NodeSource;
 use App\Estate\Connectors\PlanSource;
 use App\Estate\Connectors\RewriteSource;
 use App\Estate\Connectors\RollupSource;
+use App\Estate\Connectors\SampleSource;
 use App\Estate\Connectors\SessionSource;
 use App\Estate\Connectors\SettingSource;
 use App\Estate\Connectors\SourceError;
@@ -155,6 +156,11 @@ final readonly class ActorClusters
     public function nodes(Cluster $cluster): ?NodeSource
     {
         return $this->bySystem()->nodes($cluster);
+    }
+
+    public function samples(Cluster $cluster): ?SampleSource
+    {
+        return $this->bySystem()->samples($cluster);
     }
 
     public function space(Cluster $cluster): ?SpaceSource

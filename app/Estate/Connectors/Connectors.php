@@ -31,6 +31,11 @@ class Connectors
         return $this->practice($cluster);
     }
 
+    public function samples(Cluster $cluster): ?SampleSource
+    {
+        return $cluster->connector === 'mariadb' ? new MariaDbSamples($cluster) : null;
+    }
+
     public function space(Cluster $cluster): ?SpaceSource
     {
         return $cluster->connector === 'mariadb' ? new MariaDbSpace($cluster) : $this->practice($cluster);
