@@ -16,6 +16,7 @@ use Fulcrion\Core\Health\NodeSet;
 use Illuminate\Contracts\Queue\ShouldQueue;
 use Illuminate\Foundation\Queue\Queueable;
 use Illuminate\Support\Facades\File;
+use Symfony\Component\Process\PhpExecutableFinder;
 use Symfony\Component\Process\Process;
 
 /**
@@ -91,7 +92,8 @@ final class MeasureBaseline implements ShouldQueue
         $folder = storage_path('app/baseline');
         File::ensureDirectoryExists($folder, 0o700);
         $plan = $run->plan;
-        $process = new Process([PHP_BINARY, base_path('bin/agent'), '--measure', "--folder={$folder}", "--seconds={$plan['seconds']}",
+        $process = new Process([(string) (new PhpExecutableFinder())->find(), base_path('bin/agent'), '--measure', "--folder={$folder}",
+            "--seconds={$plan['seconds']}",
             "--space={$plan['spaceBytes']}", "--load={$plan['load']}", '--partner='.($plan['partner'] === '' ? 'self' : $plan['partner'])],
             $folder, null, null, (float) $this->timeout);
         $process->start();

@@ -26,7 +26,10 @@ final readonly class CapacityFindings
 
     private const WATCH_DAYS = 60;
 
-    private const ACT_DAYS = 14;
+    /** So long before somebody has to do something, as more space is not there the next day. */
+    private const ACT_DAYS = 45;
+
+    private const URGENT_DAYS = 14;
 
     private const ACT_SHARE = 0.95;
 
@@ -55,7 +58,8 @@ final readonly class CapacityFindings
     {
         $full = $place->forecast;
         $what = $place->title($cluster->name);
-        $isSoon = $place->share() >= self::ACT_SHARE || ($full->days ?? self::WATCH_DAYS) <= self::ACT_DAYS;
+        $isFull = $place->share() >= self::ACT_SHARE;
+        $days = $full->days ?? PHP_INT_MAX;
         $grown = $this->places->grown($cluster, $now);
         $spare = $this->places->spare($cluster);
         $evidence = [
@@ -83,13 +87,13 @@ final readonly class CapacityFindings
         return new Reported(
             'full',
             FindingSubject::item($place->name === CapacityStore::WHOLE ? 'storage' : $place->name),
-            Severity::of($isSoon),
+            Severity::of($isFull || $days <= self::ACT_DAYS),
             ucfirst($what).' '.($place->share() >= 1.0 ? 'is full' : ($full?->days === null
                 ? 'is '.Quantity::percent($place->share()).' full' : 'will be full '.$place->whenFull())),
             $evidence,
             Weight::none(),
             '',
-            urgent: $isSoon,
+            urgent: $isFull || $days <= self::URGENT_DAYS,
         );
     }
 

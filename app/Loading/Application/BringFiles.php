@@ -15,6 +15,7 @@ use Fulcrion\Core\Loading\TransferredFile;
 use Illuminate\Contracts\Queue\ShouldQueue;
 use Illuminate\Foundation\Queue\Queueable;
 use Illuminate\Support\Facades\File;
+use Symfony\Component\Process\PhpExecutableFinder;
 use Symfony\Component\Process\Process;
 
 /**
@@ -135,7 +136,8 @@ final class BringFiles implements ShouldQueue
         foreach ($parts as $stream => $part) {
             $list = "{$folder}/list-{$streams}-{$stream}";
             file_put_contents($list, implode("\n", $part));
-            $processes[] = $process = new Process([PHP_BINARY, base_path('artisan'), 'loading:bring', $list, $go,
+            $processes[] = $process = new Process([(string) (new PhpExecutableFinder())->find(), base_path('artisan'), 'loading:bring',
+                $list, $go,
                 ...($trial->plan['to'] === '' ? ['--cluster='.$trial->cluster->slug] : ['--to='.$trial->plan['to']]),
                 "--prefix=trial-{$trial->id}-{$streams}"], base_path(), null, null, self::SECONDS);
             $process->start();

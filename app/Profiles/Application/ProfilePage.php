@@ -17,6 +17,9 @@ final readonly class ProfilePage
 {
     private const FUNCTIONS = 40;
 
+    /** That all is below a function says nothing. */
+    private const NEARLY_ALL = 0.95;
+
     /**
      * @param  KeptProfile|null  $with one it is held against: that was before
      * @param  string  $path names of functions down to where the figure begins, with semicolons between them
@@ -81,7 +84,8 @@ final readonly class ProfilePage
         $below = self::deepest($tree->root, $all);
 
         return Quantity::percent($first['own'] / $all)." of the time is spent in {$first['name']} itself"
-            .($below === null || $below->name === $first['name'] ? '' : ', and '.Quantity::percent($below->total / $all)
+            .($below === null || $below->name === $first['name'] || $below->total > self::NEARLY_ALL * $all ? '' : ', and '
+                .Quantity::percent($below->total / $all)
                 ." below {$below->name}");
     }
 

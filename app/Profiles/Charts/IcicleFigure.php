@@ -30,6 +30,11 @@ final class IcicleFigure
 
     private const LETTER = 6.6;
 
+    private const SHADES = 4;
+
+    /** A share that differs by less is the same. */
+    private const ALIKE = 0.03;
+
     private int $boxes = 0;
 
     /** @var list<list<string>> */
@@ -66,8 +71,9 @@ final class IcicleFigure
         $figure->box($root, 0.0, 1.0, 0, $path);
 
         return $frame->figure(
-            'From the top: what was called first, and below it what that called; as wide as its share of the whole. Within one place the '
-                .'widest stands first, so what stands beside each other did not follow each other in time.'
+            'From the top: what was called first, and below it what that called; as wide as its share of the whole. Darker, and the line '
+                .'at its foot longer, where more of it is its own. Within one place the widest stands first, so what stands beside each '
+                .'other did not follow each other in time.'
                 .($before === null ? '' : ' Hollow: as wide as it was before, from the same edge.'),
             ['function', 'depth', 'share', 'itself'],
             $figure->rows,
@@ -106,10 +112,16 @@ final class IcicleFigure
             / max(1e-12, $this->all)).($was === null ? '' : '; before '.Quantity::percent($was));
         $y = $this->frame->top + $row * self::ROW;
         $isFound = $this->search !== '' && str_contains(mb_strtolower($node->name), $this->search);
-        $class = 'icicle i'.(1 + crc32($node->name) % 3).($isFound ? ' found' : ($this->search !== '' ? ' other' : ''));
+        $own = $node->own / max(1e-12, $node->total);
+        $class = 'icicle i'.(1 + (int) floor(min(0.999, $own) * self::SHADES))
+            .($isFound ? ' found' : ($this->search !== '' ? ' other' : ''));
         $this->frame->box($class, $left, $y, max(1.0, $pixels - 1), self::ROW - 2, $said,
             $this->address.'?'.http_build_query(['at' => implode(';', $path)] + ($this->search === '' ? [] : ['search' => $this->search])));
-        if ($was !== null && $share > 0.0) {
+        if ($own > 0.0) {
+            $this->frame->add('<rect class="icicle-own" x="'.Svg::number($left).'" y="'.Svg::number($y + self::ROW - 5).'" width="'
+                .Svg::number(max(0.0, ($pixels - 1) * $own)).'" height="3"/>');
+        }
+        if ($was !== null && $share > 0.0 && abs($was - $share) > self::ALIKE * $share) {
             $this->frame->add('<rect class="icicle-before" x="'.Svg::number($left).'" y="'.Svg::number($y + 0.5).'" width="'
                 .Svg::number(min($this->frame->right - $left, $pixels * $was / $share)).'" height="'.(self::ROW - 3).'"/>');
         }
