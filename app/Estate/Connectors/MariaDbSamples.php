@@ -37,11 +37,16 @@ final class MariaDbSamples implements SampleSource
             throw new SourceError(MariaDbSource::clean($exception));
         }
 
-        return array_map(static fn (array $row): array => array_values([
-            (string) $row[0],
-            $row[2] !== '' ? (string) $row[2] : (string) $row[1],
-            $row[3] === '' ? 'no stage is told' : (string) $row[3],
-            ...($row[4] === '' ? [] : [(string) $row[4]]),
-        ]), array_values($rows));
+        $samples = [];
+        foreach ($rows as $row) {
+            $frames = [(string) $row[0], (string) ($row[2] !== '' ? $row[2] : $row[1]), $row[3] === '' ? 'no stage is told'
+                : (string) $row[3]];
+            if ($row[4] !== '') {
+                $frames[] = (string) $row[4];
+            }
+            $samples[] = $frames;
+        }
+
+        return $samples;
     }
 }
