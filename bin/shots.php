@@ -73,26 +73,6 @@ try {
             usleep(100_000);
         }
     };
-    // A run is made where none is there yet: that takes some minutes.
-    foreach (['/tune/tuning' => ['tuning', 'input[name=which][value=worst]']] as $address => [$name, $choice]) {
-        $chrome->open($base.$address);
-        $done = $driver->findElements(
-            WebDriverBy::xpath("//tr[.//*[contains(@class, 'state') and normalize-space(.) = 'done'] and contains(., 'worst')]//a"),
-        );
-        if ($done === []) {
-            $driver->findElement(WebDriverBy::cssSelector($choice))->click();
-            $driver->findElement(WebDriverBy::cssSelector('main form .btn-primary'))->click();
-        } else {
-            $chrome->open($base.parse_url((string) $done[0]->getAttribute('href'), PHP_URL_PATH));
-        }
-        $wait('.tools a[href$="/report"]', 600);
-        for ($i = 0; $i < 6000 && $driver->findElements(WebDriverBy::cssSelector('[role=progressbar]')) !== []; $i++) {
-            usleep(100_000);
-        }
-        $chrome->settle();
-        $driver->takeScreenshot("{$directory}/{$name}.png");
-        echo "  {$directory}/{$name}.png\n";
-    }
     $chrome->open("{$base}/tune/jobs/of/fernhill/climate-fold");
     $wait('#job-later[data-luck]', 60);
     // Half way through the replay.
@@ -104,6 +84,7 @@ try {
     foreach ([
         'clusters?at=last+monday+08:05' => 'clusters', 'beside' => 'beside', 'system?at=monday+08:00' => 'system',
         'moment?at=monday+08:05' => 'moment', 'alerts/new?cluster=fernhill&signal=load:waiting&threshold=0.5&for=30' => 'alert',
+        'storage?cluster=fernhill' => 'storage',
     ] as $address => $name) {
         $shoot("/tend/{$address}", "{$directory}/{$name}.png");
     }

@@ -205,7 +205,8 @@ abstract class BrowserTestCase extends TestCase
                 $this->driver()->manage()->window()->setSize(new WebDriverDimension($width, 900));
                 $this->driver()->executeScript("document.documentElement.dataset.theme = '{$theme}'");
                 $violations = $this->driver()->executeAsyncScript(
-                    'const done = arguments[arguments.length - 1]; axe.run().then((r) => done(r.violations.map((v) => v.id + ": " + '
+                    'const done = arguments[arguments.length - 1]; axe.run(document, '
+                        .'{resultTypes: ["violations"], preload: false}).then((r) => done(r.violations.map((v) => v.id + ": " + '
                         .'v.nodes.map((n) => n.html.slice(0, 160) + " " + n.failureSummary).join(" | "))))',
                 );
                 self::assertSame([], $violations, "{$page} at {$width}");

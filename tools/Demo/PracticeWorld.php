@@ -469,12 +469,12 @@ final class PracticeWorld
             $this->nowUs] as $place => $writtenUs) {
             $version = $base->version + 1 + $place;
             if ($place > 0) {
-                $chunks = array_map(static function (Chunk $chunk) use ($store, $version): Chunk {
-                    $file = preg_replace('~^c\d+~', "c{$version}", $chunk->file);
+                $chunks = array_map(static function (Chunk $chunk, int $number) use ($store, $version): Chunk {
+                    $file = "c{$version}-{$number}.parquet";
                     copy($store->file($chunk), dirname($store->file($chunk))."/{$file}");
 
-                    return new Chunk((string) $file, $chunk->node, $chunk->partition, $chunk->rows, $chunk->bytes, $chunk->zones);
-                }, $chunks);
+                    return new Chunk($file, $chunk->node, $chunk->partition, $chunk->rows, $chunk->bytes, $chunk->zones);
+                }, $chunks, array_keys($chunks));
             }
             $store->publish(new Manifest($version, $writtenUs, $base->definition, $chunks, $base->rowsChanged));
         }

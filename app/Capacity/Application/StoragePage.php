@@ -7,6 +7,8 @@ namespace App\Capacity\Application;
 use App\Capacity\Charts\AvailabilityFigure;
 use App\Capacity\Charts\StorageFigure;
 use App\Estate\Models\Cluster;
+use App\Metrics\Places\PlaceError;
+use App\Metrics\Store\ReadingSilence;
 use DateTimeZone;
 use Fulcrion\Core\Capacity\Outage;
 use Fulcrion\Core\Text\Quantity;
@@ -19,8 +21,12 @@ final readonly class StoragePage
 {
     private const MOST_GROWN = 10;
 
-    public function __construct(private StoragePlaces $places, private Outages $outages, private StoreRequests $requests)
-    {
+    public function __construct(
+        private StoragePlaces $places,
+        private Outages $outages,
+        private StoreRequests $requests,
+        private ReadingSilence $silence,
+    ) {
     }
 
     /**
@@ -50,8 +56,23 @@ final readonly class StoragePage
             'spare' => $spare,
             'outages' => $outages,
             'availability' => AvailabilityFigure::draw($outages, $window, $zone),
+            'silences' => $this->silences($cluster, $window, $now),
             'requests' => $this->requests->of($cluster, $window->from, $window->to),
         ];
+    }
+
+    /**
+     * Times in which hosts did not answer who reads them: whether they were there is not known.
+     *
+     * @return list<array{non-empty-list<string>, int, int}> hosts, from and to
+     */
+    private function silences(Cluster $cluster, Window $window, int $now): array
+    {
+        try {
+            return $this->silence->of($cluster, $window->from, min($now, $window->to));
+        } catch (PlaceError) {
+            return [];
+        }
     }
 
     /**

@@ -27,6 +27,9 @@ final readonly class ClusterLines
 
     private const BUCKET = 300;
 
+    /** Of a cluster that says itself how much it can store. */
+    private const STORED = 'capacity:share';
+
     /** The signal of alerts that ring. */
     private const RINGING = 'alert:ringing';
 
@@ -74,7 +77,7 @@ final readonly class ClusterLines
             $nodes,
             $seconds === 0 ? null : max(0.0, (int) ($load->load_us ?? 0) / 1e6 / $seconds - $waiting),
             $waiting,
-            self::fullness($readings, $at),
+            self::fullness($readings, $at) ?? $this->signals->values($cluster, self::STORED, $at, $at + 1, 1)[''][0] ?? null,
             $this->probe($cluster, $at),
             (int) ($own->urgent ?? 0),
             (int) ($own->findings ?? 0),

@@ -136,10 +136,16 @@ final class BringFiles implements ShouldQueue
         foreach ($parts as $stream => $part) {
             $list = "{$folder}/list-{$streams}-{$stream}";
             file_put_contents($list, implode("\n", $part));
-            $processes[] = $process = new Process([(string) (new PhpExecutableFinder())->find(), base_path('artisan'), 'loading:bring',
-                $list, $go,
-                ...($trial->plan['to'] === '' ? ['--cluster='.$trial->cluster->slug] : ['--to='.$trial->plan['to']]),
-                "--prefix=trial-{$trial->id}-{$streams}"], base_path(), null, null, self::SECONDS);
+            $where = $trial->plan['to'] === '' ? '--cluster='.$trial->cluster->slug : '--to='.$trial->plan['to'];
+            $processes[] = $process = new Process(
+                [(string) (new PhpExecutableFinder())->find(), base_path('artisan'), 'loading:bring', $list, $go, $where,
+                    "--prefix=trial-{$trial->id}-{$streams}"],
+                base_path(),
+                // They are to reach the cluster this one reaches.
+                ['FULCRION_PRACTICE' => (string) config('fulcrion.practice')],
+                null,
+                self::SECONDS,
+            );
             $process->start();
         }
         // All have started up before the first file is brought.

@@ -15,6 +15,9 @@ final readonly class Outage
     /** Part of the statements of an interval that failed, from which on it is looked at. */
     private const SHARE = 0.25;
 
+    /** The same of the interval before and after: more than fails everywhere. */
+    private const EDGE = 0.05;
+
     /**
      * @param  int  $from Unix second; it began within the interval that begins here
      * @param  int  $to it ended within the interval that ends here
@@ -53,20 +56,20 @@ final readonly class Outage
             $tried[$at][$isAnswered ? 2 : 3]++;
         }
         ksort($tried);
-        $outages = [];
-        $open = [];
-        $last = null;
+        $outages = $open = [];
+        $before = $last = null;
         foreach ($tried as $at => $one) {
             $isFollowing = $last !== null && $at - $last <= $interval;
             if (self::isFailing($one) && ($open === [] || $isFollowing)) {
+                $before ??= $open === [] && $isFollowing ? $last : null;
                 $open[$at] = $one;
             } else {
-                $outages[] = self::ended($open, $interval);
-                $open = self::isFailing($one) ? [$at => $one] : [];
+                $outages[] = self::ended($open, $interval, $tried, $before, $isFollowing ? $at : null);
+                [$before, $open] = [null, self::isFailing($one) ? [$at => $one] : []];
             }
             $last = $at;
         }
-        $outages[] = self::ended($open, $interval);
+        $outages[] = self::ended($open, $interval, $tried, $before, null);
 
         return array_values(array_filter($outages, static fn (?self $one): bool => $one !== null));
     }
@@ -81,15 +84,17 @@ final readonly class Outage
 
     /**
      * @param  array<int, array{int, int, int, int}>  $open by the interval
+     * @param  array<int, array{int, int, int, int}>  $tried all of them
+     * @param  int|null  $before the interval just before it, where something was tried then
+     * @param  int|null  $after the one just after it
      */
-    private static function ended(array $open, int $interval): ?self
+    private static function ended(array $open, int $interval, array $tried, ?int $before, ?int $after): ?self
     {
         $failed = array_sum(array_column($open, 1));
         $probes = array_sum(array_column($open, 3));
         if ($open === [] || ($failed < self::LEAST_FAILED && $probes === 0) || ($failed === 0 && $probes < 2)) {
             return null;
         }
-        $places = array_keys($open);
         $inner = array_slice($open, 1, -1);
         foreach ($inner as $one) {
             // In the middle of it nothing succeeds.
@@ -97,11 +102,20 @@ final readonly class Outage
                 return null;
             }
         }
+        // It may begin late in an interval and end early in one.
+        foreach ([$before, $after] as $edge) {
+            if ($edge !== null && $tried[$edge][1] >= self::EDGE * $tried[$edge][0] && $tried[$edge][1] > 0) {
+                $open[$edge] = $tried[$edge];
+                $failed += $tried[$edge][1];
+                $probes += $tried[$edge][3];
+            }
+        }
+        $places = array_keys($open);
         $seconds = array_sum(array_map(
             static fn (array $one): float => $interval * ($one[0] > 0 ? $one[1] / $one[0] : 1.0),
             $open,
         ));
 
-        return new self($places[0], $places[count($places) - 1] + $interval, $seconds, $failed, $probes);
+        return new self(min($places), max($places) + $interval, $seconds, $failed, $probes);
     }
 }

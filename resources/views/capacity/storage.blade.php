@@ -65,6 +65,12 @@
         'at' =>
         moment(($one->from + 300) * 1_000_000, MomentStyle::Written, $zone)]) }}">What happened then</a></td></tr>
         @endforeach</tbody></x-table>@endif
+    @if($page['silences'] !== [])<h3>Not known</h3>
+    <x-table name="Times in which hosts were not read"><thead><tr><th scope="col">From</th><th scope="col">to</th><th scope="col"
+        class="n">For</th><th scope="col">Hosts that were not read</th></tr></thead><tbody>@foreach($page['silences'] as [$hosts, $from,
+        $to])<tr data-row><td class="nowrap">{{ moment($from * 1_000_000, MomentStyle::Minute, $zone) }}</td><td class="nowrap">{{
+        moment($to * 1_000_000, MomentStyle::Minute, $zone) }}</td><td class="n">{{ Quantity::duration(($to - $from) * 1e6) }}</td>
+        <td>{{ count($hosts) > 4 ? count($hosts).' hosts' : implode(', ', $hosts) }}</td></tr>@endforeach</tbody></x-table>@endif
     <p class="quiet small">@if($page['requests']['requests'] === null && $page['requests']['errors'] === null)The store of this cluster does
         not count its requests and errors; they appear here where a scraped metric does.@else The store counted {{
         Quantity::count($page['requests']['requests'] ?? 0) }} requests and {{ Quantity::count($page['requests']['errors'] ?? 0) }}
