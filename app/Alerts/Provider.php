@@ -52,8 +52,8 @@ final class Provider extends Capability
     protected function pages(): array
     {
         return [
-            new Page(Bench::Tend, 'alerts', 'Alerts and incidents', 'alert.index', rank: 60),
-            new Page(Bench::Tend, 'silences', 'Silences', 'silence.index', rank: 61),
+            new Page(Bench::Tend, 'alerts', 'Alerts and incidents', 'alert.index', group: 'Alerts', rank: 60),
+            new Page(Bench::Tend, 'silences', 'Silences', 'silence.index', group: 'Alerts', rank: 61),
         ];
     }
 

@@ -31,7 +31,7 @@ final class Provider extends Capability
 
     protected function pages(): array
     {
-        return [new Page(Bench::Tend, 'baseline', 'Baseline', 'baseline.show', rank: 54)];
+        return [new Page(Bench::Tend, 'baseline', 'Baseline', 'baseline.show', group: 'Machines', rank: 54)];
     }
 
     protected function abilities(): array

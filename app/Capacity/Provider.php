@@ -33,7 +33,7 @@ final class Provider extends Capability
 
     protected function pages(): array
     {
-        return [new Page(Bench::Tend, 'storage', 'Storage', 'capacity.show', rank: 55)];
+        return [new Page(Bench::Tend, 'storage', 'Storage', 'capacity.show', group: 'Machines', rank: 55)];
     }
 
     protected function schedule(Schedule $schedule): void

@@ -82,12 +82,12 @@ final class Provider extends Capability
     protected function pages(): array
     {
         return [
-            new Page(Bench::Tend, 'system', 'Is it the system?', 'system.show'),
-            new Page(Bench::Tend, 'time', 'Over time', 'cluster.time'),
-            new Page(Bench::Tend, 'moment', 'A moment', 'moment.show'),
-            new Page(Bench::Tend, 'state', 'State of servers', 'state.show'),
-            new Page(Bench::Tend, 'beside', 'Hosts side by side', 'host.beside'),
-            new Page(Bench::Tend, 'hosts', 'One host', 'host.show'),
+            new Page(Bench::Tend, 'system', 'Is it the system?', 'system.show', group: 'Watch'),
+            new Page(Bench::Tend, 'time', 'Over time', 'cluster.time', group: 'Watch'),
+            new Page(Bench::Tend, 'moment', 'A moment', 'moment.show', group: 'Watch'),
+            new Page(Bench::Tend, 'state', 'State of servers', 'state.show', group: 'Watch'),
+            new Page(Bench::Tend, 'beside', 'Hosts side by side', 'host.beside', group: 'Watch'),
+            new Page(Bench::Tend, 'hosts', 'One host', 'host.show', group: 'Watch'),
         ];
     }
 

@@ -34,7 +34,7 @@ final class Provider extends Capability
 
     protected function pages(): array
     {
-        return [new Page(Bench::Tend, 'loading', 'Loading in', 'loading.show', rank: 55)];
+        return [new Page(Bench::Tend, 'loading', 'Loading in', 'loading.show', group: 'Machines', rank: 55)];
     }
 
     protected function abilities(): array

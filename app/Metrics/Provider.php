@@ -52,7 +52,7 @@ final class Provider extends Capability
 
     protected function pages(): array
     {
-        return [new Page(Bench::Tend, 'sources', 'Sources of metrics', 'source.index', rank: 80)];
+        return [new Page(Bench::Tend, 'sources', 'Sources of metrics', 'source.index', group: 'Sources', rank: 80)];
     }
 
     protected function schedule(Schedule $schedule): void

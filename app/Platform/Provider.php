@@ -49,7 +49,7 @@ final class Provider extends Capability
 
     protected function pages(): array
     {
-        return [new Page(Bench::Tend, 'parts', 'Fulcrion itself', 'parts.show', rank: 95)];
+        return [new Page(Bench::Tend, 'parts', 'Fulcrion itself', 'parts.show', group: 'Sources', rank: 95)];
     }
 
     protected function abilities(): array

@@ -22,7 +22,7 @@ final class Provider extends Capability
 
     protected function pages(): array
     {
-        return [new Page(Bench::Tend, 'profiles', 'Where the time goes', 'profile.index', rank: 57)];
+        return [new Page(Bench::Tend, 'profiles', 'Where the time goes', 'profile.index', group: 'Machines', rank: 57)];
     }
 
     protected function abilities(): array

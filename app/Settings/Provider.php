@@ -70,7 +70,7 @@ final class Provider extends Capability
 
     protected function pages(): array
     {
-        return [new Page(Bench::Tend, 'settings', 'Settings', 'setting.index', rank: 56)];
+        return [new Page(Bench::Tend, 'settings', 'Settings', 'setting.index', group: 'Machines', rank: 56)];
     }
 
     protected function abilities(): array

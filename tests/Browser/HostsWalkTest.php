@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Tests\Browser;
 
+use Facebook\WebDriver\WebDriverKeys;
+
 /**
  * What the machines can do, how they are set, what they store and what is brought to them.
  */
@@ -55,6 +57,33 @@ final class HostsWalkTest extends BrowserTestCase
         self::assertSame('fern-04 and fern-11 differ from the desired profile, the other 10 do not', $this->heading());
         $this->open('/tend/settings?cluster=wren');
         self::assertSame('All 4 hosts are set as desired', $this->heading(), 'nobody else is accused');
+    }
+
+    public function test_how_hosts_should_be_is_written_with_a_wrong_turn(): void
+    {
+        $this->signIn(self::ENGINEER);
+        $this->open('/tend/settings?cluster=wren');
+        $this->click($this->link('How they should be'));
+        $this->find('#profile-text')->clear()->sendKeys("name: Ours\nsettings:\n  vm.swappiness:\n    atMost: many\n    reason: so\n");
+        $this->click($this->button('Save, and hold all hosts against it'));
+        self::assertStringContainsString('Line 4: vm.swappiness, atMost: it has to be a number.', $this->main());
+        self::assertStringContainsString('atMost: many', (string) $this->find('#profile-text')->getAttribute('value'), 'what was typed is there still');
+        $this->find('#profile-text')->clear()->sendKeys("name: Ours\nsettings:\n  vm.swappiness:\n    atLeast: 5\n    reason: so\n");
+        $this->click($this->button('Save, and hold all hosts against it'));
+        self::assertSame('4 hosts differ from the desired profile', $this->heading());
+        self::assertStringContainsString('How they should be: Ours', $this->main());
+        self::assertStringContainsString('sysctl -w vm.swappiness=5', (string) $this->find('details pre')->getAttribute('textContent'));
+        $this->click($this->link('How they should be'));
+        $this->click($this->button('Go back to the profile that ships with Fulcrion'));
+        $this->click($this->button('and the one that ships with Fulcrion holds'));
+        $this->open('/tend/settings?cluster=wren');
+        self::assertSame('All 4 hosts are set as desired', $this->heading());
+        // As it was on a day, and what became otherwise since.
+        $this->open('/tend/settings?cluster=fernhill&window=last+28+days');
+        self::assertMatchesRegularExpression('~fern-11 limit\.open_files 1048576 1024~', $this->main());
+        $this->find('#setting-name')->sendKeys('swappiness');
+        $this->press(WebDriverKeys::ENTER);
+        $this->eventually(fn (): bool => str_contains($this->main(), 'Settings with swappiness'), 'only those are listed');
     }
 
     public function test_the_day_the_storage_is_full_and_what_could_go_are_found(): void

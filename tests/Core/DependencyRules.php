@@ -10,10 +10,16 @@ use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\LayoutSource;
 use App\Estate\Connectors\MariaDbConnector;
 use App\Estate\Connectors\MariaDbIndexes;
+use App\Estate\Connectors\MariaDbSamples;
+use App\Estate\Connectors\MariaDbSettings;
+use App\Estate\Connectors\MariaDbSpace;
 use App\Estate\Connectors\PracticeConnector;
 use App\Estate\Connectors\QueryRunner;
 use App\Estate\Connectors\RewriteSource;
 use App\Estate\Connectors\RollupSource;
+use App\Estate\Connectors\SampleSource;
+use App\Estate\Connectors\SettingSource;
+use App\Estate\Connectors\SpaceSource;
 use App\Estate\Connectors\StatementSource;
 use App\Estate\Connectors\TableKeeper;
 use Fulcrion\Practice\Storage\Paths;
@@ -125,6 +131,9 @@ final class DependencyRules
                 Selector::classname(PracticeConnector::class),
                 Selector::classname(MariaDbConnector::class),
                 Selector::classname(MariaDbIndexes::class),
+                Selector::classname(MariaDbSamples::class),
+                Selector::classname(MariaDbSettings::class),
+                Selector::classname(MariaDbSpace::class),
                 Selector::classname(QueryRunner::class),
             )
             ->because('Estate\Access\Clusters hands out what an actor may use, and decides inside');
@@ -142,6 +151,9 @@ final class DependencyRules
                 Selector::classname(TableKeeper::class),
                 Selector::classname(RewriteSource::class),
                 Selector::classname(RollupSource::class),
+                Selector::classname(SampleSource::class),
+                Selector::classname(SettingSource::class),
+                Selector::classname(SpaceSource::class),
                 Selector::classname(StatementSource::class),
                 Selector::inNamespace('Fulcrion\Practice'),
             )

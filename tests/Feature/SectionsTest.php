@@ -169,9 +169,13 @@ final class SectionsTest extends TestCase
             self::assertSame($may, Gate::allows('water'));
             $navigation = $this->navigation();
             self::assertSame(
-                ['system', 'time', 'moment', 'state', 'beside', 'hosts', ...$may ? ['greenhouses'] : [],
-                    'baseline', 'storage', 'loading', 'settings', 'profiles', 'alerts', 'silences', 'sources', 'parts'],
-                array_map(static fn (Page $page): string => $page->name, $navigation[4]['groups']['']),
+                ['' => $may ? ['greenhouses'] : [], 'Watch' => ['system', 'time', 'moment', 'state', 'beside', 'hosts'],
+                    'Machines' => ['baseline', 'storage', 'loading', 'settings', 'profiles'], 'Alerts' => ['alerts', 'silences'],
+                    'Sources' => ['sources', 'parts']],
+                array_map(
+                    static fn (array $pages): array => array_map(static fn (Page $page): string => $page->name, $pages),
+                    $navigation[4]['groups'],
+                ),
             );
             self::assertSame('/tune/first', $navigation[1]['address'], 'the first page of a bench is where it opens');
         }

@@ -43,6 +43,7 @@ enum Bench: string
     {
         return match ($this) {
             self::Tune => ['Watch', 'Understand', 'Improve'],
+            self::Tend => ['', 'Watch', 'Machines', 'Alerts', 'Sources'],
             default => [''],
         };
     }

@@ -26,14 +26,16 @@ final readonly class SettingsFigure
         $odd = array_values(array_filter($table->rows, static fn (SettingRow $row): bool => $row->differs()));
         $hosts = self::hosts($table, $odd);
         $others = count($table->hosts) - count($hosts);
-        $cells = self::line('head', '', [...array_map(Svg::escape(...), $hosts), ...($others > 0 ? ["{$others} others"] : [])]);
+        // On a narrow screen hosts that differ in nothing have no place.
+        $calm = array_map(static fn (string $host): bool => ! self::isOdd($odd, $host), $hosts);
+        $cells = self::line('head', '', [...array_map(Svg::escape(...), $hosts), ...($others > 0 ? ["{$others} others"] : [])], $calm);
         foreach (array_slice($odd, 0, self::MOST_ROWS) as $row) {
             $name = '<span class="mono">'.Svg::escape($row->name).'</span>';
             $wish = $row->desired === null ? '' : '<span class="quiet small">'.Svg::escape($row->desired->said()).'</span>';
             $cells .= self::line('', $name.$wish, [
                 ...array_map(static fn (string $host): string => self::cell($row, $host), $hosts),
                 ...($others > 0 ? ['<span class="quiet small">alike</span>'] : []),
-            ]);
+            ], $calm);
         }
         $folded = self::folded(count($table->rows) - count($odd), count($table->hosts), $odd === []);
         $columns = count($hosts) + (int) ($others > 0);
@@ -47,12 +49,14 @@ final readonly class SettingsFigure
 
     /**
      * @param  list<string>  $cells
+     * @param  list<bool>  $calm whether the host of each of them differs in nothing
      */
-    private static function line(string $class, string $name, array $cells): string
+    private static function line(string $class, string $name, array $cells, array $calm): string
     {
         return "<div class=\"settings-line {$class}\"><div class=\"name\">{$name}</div>".implode('', array_map(
-            static fn (string $cell): string => '<div class="cell">'.$cell.'</div>',
+            static fn (string $cell, bool $isCalm): string => '<div class="cell'.($isCalm ? ' at-ease' : '').'">'.$cell.'</div>',
             $cells,
+            array_pad($calm, count($cells), false),
         )).'</div>';
     }
 
@@ -65,17 +69,23 @@ final readonly class SettingsFigure
         if (count($table->hosts) <= self::MOST_HOSTS) {
             return $table->hosts;
         }
-        $differ = array_filter($table->hosts, static function (string $host) use ($odd): bool {
-            foreach ($odd as $row) {
-                if (self::isOff($row->states[$host] ?? null)) {
-                    return true;
-                }
-            }
-
-            return false;
-        });
+        $differ = array_filter($table->hosts, static fn (string $host): bool => self::isOdd($odd, $host));
 
         return array_slice(array_values($differ), 0, self::MOST_HOSTS);
+    }
+
+    /**
+     * @param  list<SettingRow>  $odd
+     */
+    private static function isOdd(array $odd, string $host): bool
+    {
+        foreach ($odd as $row) {
+            if (self::isOff($row->states[$host] ?? null)) {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     private static function isOff(?SettingState $state): bool
