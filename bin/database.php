@@ -82,11 +82,13 @@ $own = 'SELECT, INSERT, UPDATE, DELETE, CREATE, ALTER, DROP, INDEX, REFERENCES, 
 $pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion');
 // Tests and benches have schemas of their own, so that they can run beside the application.
 $pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_test');
+$pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_other_test');
 $pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_browser');
 $pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_bench');
 $user('fulcrion_app', $env['DB_PASSWORD'], ["{$own} ON fulcrion.*"]);
 $user('fulcrion_test', $env['DB_TEST_PASSWORD'], [
     "{$own} ON fulcrion_test.*",
+    "{$own}, CREATE VIEW, SHOW VIEW ON fulcrion_other_test.*",
     "{$own} ON fulcrion_browser.*",
     "{$own}, CREATE VIEW, SHOW VIEW ON fulcrion_bench.*",
     'CREATE VIEW, SHOW VIEW ON fulcrion_test.*',

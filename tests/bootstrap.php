@@ -5,9 +5,10 @@ declare(strict_types=1);
 require __DIR__.'/../vendor/autoload.php';
 
 // Apart from what the application keeps, which may belong to an account of its own.
-putenv('FULCRION_STORAGE=test-storage');
+$storage = getenv('FULCRION_STORAGE') ?: 'test-storage';
+putenv("FULCRION_STORAGE={$storage}");
 foreach (['app', 'framework/cache', 'framework/views', 'logs'] as $directory) {
-    is_dir(__DIR__."/../var/test-storage/{$directory}") || mkdir(__DIR__."/../var/test-storage/{$directory}", 0o755, true);
+    is_dir(__DIR__."/../var/{$storage}/{$directory}") || mkdir(__DIR__."/../var/{$storage}/{$directory}", 0o755, true);
 }
 
 // The test account's password is made with the installation; the framework reads the rest from the same file.
