@@ -5,7 +5,8 @@ declare(strict_types=1);
 require __DIR__.'/../vendor/autoload.php';
 
 // Apart from what the application keeps, which may belong to an account of its own.
-$storage = getenv('FULCRION_STORAGE') ?: 'test-storage';
+$storage = getenv('FULCRION_STORAGE');
+$storage = $storage === false ? 'test-storage' : $storage;
 putenv("FULCRION_STORAGE={$storage}");
 foreach (['app', 'framework/cache', 'framework/views', 'logs'] as $directory) {
     is_dir(__DIR__."/../var/{$storage}/{$directory}") || mkdir(__DIR__."/../var/{$storage}/{$directory}", 0o755, true);

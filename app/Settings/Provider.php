@@ -54,11 +54,9 @@ final class Provider extends Capability
                 limitsTitle: 'What is to be known',
                 address: static fn (Change $change): string => address('setting.index').'?'.http_build_query(['cluster' =>
                     $change->cluster->slug]),
-                shown: static function (string $line): string {
-                    $step = SetStep::read($line);
-
-                    return MendCommand::of($step->name, $step->value);
-                },
+                undoing: static fn (Change $change): string => 'Each setting is set as it was: '
+                    .implode('; ', array_map(self::command(...), $change->sealed_inverse)).'.',
+                shown: self::command(...),
             ));
             $kinds->registerBody(new ProofBody(
                 SettingChanges::BODY,
@@ -66,6 +64,13 @@ final class Provider extends Capability
                 static fn (ProofRecord $proof): string => $proof->holds ? 'every setting as expected' : 'not every setting as expected',
             ));
         });
+    }
+
+    private static function command(string $line): string
+    {
+        $step = SetStep::read($line);
+
+        return MendCommand::of($step->name, $step->value);
     }
 
     protected function pages(): array

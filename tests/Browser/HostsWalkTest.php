@@ -67,7 +67,8 @@ final class HostsWalkTest extends BrowserTestCase
         $this->find('#profile-text')->clear()->sendKeys("name: Ours\nsettings:\n  vm.swappiness:\n    atMost: many\n    reason: so\n");
         $this->click($this->button('Save, and hold all hosts against it'));
         self::assertStringContainsString('Line 4: vm.swappiness, atMost: it has to be a number.', $this->main());
-        self::assertStringContainsString('atMost: many', (string) $this->find('#profile-text')->getAttribute('value'), 'what was typed is there still');
+        self::assertStringContainsString('atMost: many', (string) $this->find('#profile-text')->getAttribute('value'),
+            'what was typed is there still');
         $this->find('#profile-text')->clear()->sendKeys("name: Ours\nsettings:\n  vm.swappiness:\n    atLeast: 5\n    reason: so\n");
         $this->click($this->button('Save, and hold all hosts against it'));
         self::assertSame('4 hosts differ from the desired profile', $this->heading());

@@ -106,6 +106,27 @@ final class ProfileTest extends TestCase
         @unlink($path);
     }
 
+    public function test_a_line_without_end_is_no_stack_and_breaks_nothing(): void
+    {
+        $path = (string) tempnam(sys_get_temp_dir(), 'profile');
+        $handle = fopen($path, 'wb');
+        self::assertIsResource($handle);
+        fwrite($handle, "main;read 5\n");
+        for ($i = 0; $i < 40; $i++) {
+            fwrite($handle, str_repeat('x;', 500_000));
+        }
+        fwrite($handle, " 1\nmain;write 7\n");
+        fclose($handle);
+        $before = memory_get_peak_usage();
+        $this->post('/tend/profiles', ['name' => 'odd', 'file' => new UploadedFile($path, 'odd.folded', null, null, true)])
+            ->assertSessionHasNoErrors();
+        self::assertLessThan(64 * 1_048_576, memory_get_peak_usage() - $before);
+        $profile = KeptProfile::query()->firstOrFail();
+        self::assertSame(7.0, $profile->tree()->root->at(['main', 'write'])?->total, 'what follows is read');
+        self::assertGreaterThan(30, $profile->refused);
+        @unlink($path);
+    }
+
     public function test_stages_and_waits_of_a_real_server_are_taken(): void
     {
         self::started();

@@ -169,7 +169,8 @@ final class SettingTest extends TestCase
         self::assertSame([null, ChangeState::Applied], [$change->error, $change->state]);
         self::assertSame('1000', $now('max_password_errors'), 'the server itself says so');
         $this->get("/ledger/changes/{$change->id}")->assertOk()->assertSee('SET GLOBAL max_password_errors = 1000')
-            ->assertSee('the configuration of the server');
+            ->assertSee('the configuration of the server')
+            ->assertSee('Each setting is set as it was: SET GLOBAL max_password_errors = 4000000.');
         $this->step($change, 'undo');
         self::assertSame([null, ChangeState::Undone], [$change->error, $change->state]);
         self::assertSame('4000000', $now('max_password_errors'));

@@ -31,6 +31,9 @@ final readonly class ProfileController
 
     private const LONGEST = 20_000;
 
+    /** Bytes of a line of a profile; what is longer is read as several, which are no stacks. */
+    private const LONGEST_LINE = 1_048_576;
+
     public function index(#[CurrentUser] User $user): View
     {
         return view('profiles.index', [
@@ -62,7 +65,7 @@ final readonly class ProfileController
     {
         $reader = new StackReader($tree = new StackTree());
         $handle = fopen($request->stacksPath(), 'rb');
-        while ($handle !== false && ($line = fgets($handle)) !== false) {
+        while ($handle !== false && ($line = fgets($handle, self::LONGEST_LINE)) !== false) {
             $reader->line(mb_check_encoding($line, 'UTF-8') ? $line : mb_scrub($line));
         }
         $reader->end();

@@ -59,7 +59,7 @@ final class StackReader
 
             return;
         }
-        $this->tree->add(array_map(self::name(...), explode(';', substr($line, 0, $space))), (float) $number);
+        $this->tree->add(array_map(self::name(...), explode(';', substr($line, 0, $space), StackTree::MOST_DEPTH + 2)), (float) $number);
     }
 
     /** The last stack may have no empty line behind it. */
