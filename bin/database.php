@@ -84,20 +84,16 @@ $pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion');
 $pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_test');
 $pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_other_test');
 $pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_browser');
-$pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_other_browser');
 $pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_bench');
 $user('fulcrion_app', $env['DB_PASSWORD'], ["{$own} ON fulcrion.*"]);
 $user('fulcrion_test', $env['DB_TEST_PASSWORD'], [
     "{$own} ON fulcrion_test.*",
     "{$own}, CREATE VIEW, SHOW VIEW ON fulcrion_other_test.*",
     "{$own} ON fulcrion_browser.*",
-    "{$own} ON fulcrion_other_browser.*",
     "{$own}, CREATE VIEW, SHOW VIEW ON fulcrion_bench.*",
     'CREATE VIEW, SHOW VIEW ON fulcrion_test.*',
 ]);
-$user('fulcrion_watcher', $env['WATCHER_PASSWORD'], [
-    'PROCESS ON *.*', 'SELECT ON performance_schema.*', 'SELECT ON fulcrion_browser.*', 'SELECT ON fulcrion_other_browser.*',
-]);
+$user('fulcrion_watcher', $env['WATCHER_PASSWORD'], ['PROCESS ON *.*', 'SELECT ON performance_schema.*', 'SELECT ON fulcrion_browser.*']);
 // Stops statements and sessions, and can do nothing else.
 $user('fulcrion_ender', $env['ENDER_PASSWORD'], ['CONNECTION ADMIN ON *.*']);
 // Writes a policy out as roles, grants and views, and signs in as a test user to prove it: in these schemas only.

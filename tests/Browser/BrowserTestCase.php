@@ -40,7 +40,7 @@ abstract class BrowserTestCase extends TestCase
         }
         self::artisan('migrate:fresh', '--force');
         self::artisan('estate:install', '--without-owner');
-        exec('rm -rf '.escapeshellarg(self::environment()['FULCRION_PRACTICE']));
+        exec('rm -rf '.escapeshellarg(self::root().'/var/practice-browser'));
         self::artisan('demo:load', '--rows=0.05', '--nights=16');
         self::$server = WebServer::start(self::environment(), 3);
         self::$base = self::$server->base;
@@ -311,17 +311,6 @@ abstract class BrowserTestCase extends TestCase
         return dirname(__DIR__, 2);
     }
 
-    /** The walks run in two halves at once, each with a schema and files of its own. */
-    private static function half(): string
-    {
-        return getenv('BROWSER_HALF') === 'other' ? 'other-browser' : 'browser';
-    }
-
-    protected static function schema(): string
-    {
-        return 'fulcrion_'.str_replace('-', '_', self::half());
-    }
-
     /** @return array<string, string> */
     private static function environment(): array
     {
@@ -329,13 +318,13 @@ abstract class BrowserTestCase extends TestCase
             'APP_ENV' => 'testing',
             'APP_DEBUG' => 'false',
             'CACHE_STORE' => 'database',
-            'DB_DATABASE' => self::schema(),
+            'DB_DATABASE' => 'fulcrion_browser',
             'DB_PASSWORD' => (string) getenv('DB_PASSWORD'),
             'DB_USERNAME' => 'fulcrion_test',
             'FULCRION_JOB_WATCH' => '0',
-            'FULCRION_PRACTICE' => self::root().'/var/practice-'.self::half(),
+            'FULCRION_PRACTICE' => self::root().'/var/practice-browser',
             'FULCRION_REACHABLE' => '127.0.0.1',
-            'FULCRION_STORAGE' => self::half().'-storage',
+            'FULCRION_STORAGE' => 'browser-storage',
             'KEEPER_SCHEMAS' => 'brackenfold_browser',
             'QUEUE_CONNECTION' => 'sync',
             'SESSION_DRIVER' => 'database',
