@@ -33,7 +33,8 @@ final class SaveProfileRequest extends FormRequest
             'text.required_without' => 'Write a profile, or choose a file.',
             'text.max' => 'A profile has at most 500 kB.',
             'file.max' => 'A profile has at most 500 kB.',
-            'file.*' => 'Choose a file with a profile in YAML.',
+            'file.file' => 'Choose a file with a profile in YAML.',
+            'file.uploaded' => 'The file did not arrive as a whole. Send it again.',
         ];
     }
 
