@@ -23,8 +23,8 @@ use App\Settings\Application\SettingChanges;
 use App\Settings\Application\SettingFindings;
 use App\Settings\Application\SettingsReader;
 use App\Settings\Application\SettingsStore;
-use Fulcrion\Core\Settings\MendCommand;
 use Fulcrion\Core\Settings\SetStep;
+use Fulcrion\Core\Settings\SettingCommand;
 use Illuminate\Console\Scheduling\Schedule;
 use Illuminate\Support\Facades\Event;
 
@@ -70,7 +70,7 @@ final class Provider extends Capability
     {
         $step = SetStep::read($line);
 
-        return MendCommand::of($step->name, $step->value);
+        return SettingCommand::of($step->name, $step->value);
     }
 
     protected function pages(): array

@@ -15,6 +15,6 @@ Route::middleware(['auth', 'role:any'])
             Route::post('/{slug}/profile', [SettingController::class, 'save'])->name('setting.save');
             Route::post('/{slug}/profile/forget', [SettingController::class, 'forget'])->name('setting.forget');
             Route::post('/{slug}/read', [SettingController::class, 'read'])->name('setting.read');
-            Route::post('/{slug}/mend', [SettingController::class, 'mend'])->name('setting.mend');
+            Route::post('/{slug}/propose', [SettingController::class, 'propose'])->name('setting.propose');
         });
     });

@@ -32,7 +32,7 @@ final class HostsWalkTest extends BrowserTestCase
         return $text;
     }
 
-    public function test_hosts_that_are_set_otherwise_are_found_mended_and_set_back(): void
+    public function test_hosts_that_are_set_otherwise_are_found_corrected_and_set_back(): void
     {
         $this->signIn(self::ENGINEER);
         $all = $this->findings('fernhill');

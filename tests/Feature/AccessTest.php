@@ -116,7 +116,7 @@ final class AccessTest extends TestCase
         'POST tend/settings/{slug}/profile' => ['engineer'],
         'POST tend/settings/{slug}/profile/forget' => ['engineer'],
         'POST tend/settings/{slug}/read' => ['engineer'],
-        'POST tend/settings/{slug}/mend' => ['engineer'],
+        'POST tend/settings/{slug}/propose' => ['engineer'],
         'POST tend/alerts' => ['engineer'],
         'POST tend/alerts/{alert}' => ['engineer'],
         'POST tend/alerts/{alert}/switch' => ['engineer'],

@@ -33,6 +33,9 @@ final class FigureTest extends TestCase
         }
         self::assertSame([0.0, 600e6, 1_200e6, 1_800e6], Scale::durations(1_500e6), 'minutes by tens');
         self::assertSame([0.0, 1.0], Scale::counts(1.0));
+        self::assertSame([0.0, 1_048_576.0, 2_097_152.0, 3_145_728.0], Scale::inUnits(3_000_000.0), 'whole mebibytes');
+        self::assertSame([0.0, 200.0, 400.0], Scale::inUnits(400.0, about: 2), 'bytes below a kibibyte');
+        self::assertSame([0.0, 5.0, 10.0], Scale::inUnits(10.0, 1.0, 2), 'what has no units by steps');
         $weeks = Scale::times(1_793_491_200, 1_793_491_200 + 28 * 86_400, new DateTimeZone('UTC'));
         foreach ($weeks as $label) {
             self::assertStringStartsWith('Mon', $label);

@@ -105,7 +105,7 @@ final class FormRequestTest extends TestCase
                 ['name' => [null, '', $long(120)], 'cluster' => [null, '', 'nowhere', 'fernhill'], 'seconds' => [0, 61, 'x'],
                     'sql' => [$long(20_000), ['x']]],
             ],
-            Settings\MendRequest::class => [
+            Settings\ProposeSettingRequest::class => [
                 ['host' => 'fern-04', 'setting' => 'vm.swappiness'],
                 ['host' => [null, '', $long(120), ['x']], 'setting' => [$long(190), ['x']]],
             ],

@@ -58,7 +58,7 @@ final class LoadingTest extends TestCase
         self::assertGreaterThanOrEqual(2_000_000, $last->leastBytes);
         self::assertLessThanOrEqual(8_000_000, $last->mostBytes);
         self::assertSame(1.0, $last->measure->streams);
-        $model = app(DeliveryBook::class)->model($this->fern, $last);
+        $model = app(DeliveryBook::class)->models($this->fern, [$last->name => $last])[$last->name];
         self::assertEqualsWithDelta(10, $model->saturating(), 1.0);
         $this->get('/tend/loading?cluster=fernhill')->assertOk()->assertSee('small files takes beside its bytes')->assertSee('100 Mbit/s');
         $this->get('/tend/loading?cluster=fernhill&name=prices')->assertOk()->assertSee('of the link; more streams would gain little');

@@ -200,7 +200,7 @@ final class SettingBadDaysTest extends TestCase
         $this->get('/tend/settings?cluster=wren')->assertOk()->assertSee($host)->assertSee('&lt;b&gt;60', false)
             ->assertDontSee('<b>60', false);
         self::assertSame(500, strlen((string) DB::table('host_settings')->where('name', 'like', 'nnn%')->value('value')));
-        $this->post('/tend/settings/wren/mend', ['host' => $host])->assertSessionMissing('failed');
+        $this->post('/tend/settings/wren/propose', ['host' => $host])->assertSessionMissing('failed');
         $change = Change::query()->latest('id')->firstOrFail();
         self::assertSame(['vm.swappiness = 10'], $change->sealed_steps);
         $this->post("/ledger/changes/{$change->id}/rehearse");

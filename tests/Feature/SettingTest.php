@@ -66,9 +66,9 @@ final class SettingTest extends TestCase
         Carbon::setTestNow(Carbon::now()->addSeconds($seconds));
     }
 
-    private function mend(Cluster $cluster, string $host, ?string $setting = null): Change
+    private function propose(Cluster $cluster, string $host, ?string $setting = null): Change
     {
-        $this->post("/tend/settings/{$cluster->slug}/mend", ['host' => $host] + ($setting === null ? [] : ['setting' => $setting]))
+        $this->post("/tend/settings/{$cluster->slug}/propose", ['host' => $host] + ($setting === null ? [] : ['setting' => $setting]))
             ->assertSessionMissing('failed');
 
         return Change::query()->latest('id')->firstOrFail();
@@ -117,7 +117,7 @@ final class SettingTest extends TestCase
     public function test_a_practice_node_is_set_proved_and_set_back(): void
     {
         Artisan::call('settings:read');
-        $change = $this->mend($this->fern, 'fern-04');
+        $change = $this->propose($this->fern, 'fern-04');
         self::assertSame(['block.data.read_ahead_kb = 1024', 'transparent_hugepage.enabled = never'], $change->sealed_steps);
         self::assertSame(['block.data.read_ahead_kb = 128', 'transparent_hugepage.enabled = always'], $change->sealed_inverse);
         $this->step($change, 'rehearse');
@@ -130,7 +130,7 @@ final class SettingTest extends TestCase
         self::assertSame('never', NodeBook::settings($this->warehouse)['fern-04']['transparent_hugepage.enabled']);
         self::assertSame('1024', NodeBook::settings($this->warehouse)['fern-04']['block.data.read_ahead_kb']);
         self::assertSame('1048576', NodeBook::settings($this->warehouse)['fern-03']['limit.open_files'], 'others stay');
-        self::assertSame(['fern-11'], $this->accused($this->fern), 'what is mended is no finding any more');
+        self::assertSame(['fern-11'], $this->accused($this->fern), 'what is corrected is no finding any more');
         $proof = $change->latestProof('applied');
         $this->get("/ledger/proofs/{$proof?->id}")->assertOk()->assertSee('transparent_hugepage.enabled on fern-04, as it is read');
         $this->get("/ledger/changes/{$change->id}")->assertOk()->assertSee('echo 1024 &gt; /sys/block/data/queue/read_ahead_kb', false);
@@ -143,7 +143,7 @@ final class SettingTest extends TestCase
     public function test_what_somebody_set_meanwhile_is_not_overwritten(): void
     {
         Artisan::call('settings:read');
-        $change = $this->mend($this->fern, 'fern-11', 'limit.open_files');
+        $change = $this->propose($this->fern, 'fern-11', 'limit.open_files');
         NodeBook::set($this->warehouse, 'fern-11', 'limit.open_files', '2048');
         $this->step($change, 'rehearse');
         self::assertFalse($change->latestProof('rehearsal')?->holds);
@@ -151,7 +151,7 @@ final class SettingTest extends TestCase
         self::assertSame(ChangeState::Rehearsed, $change->state, 'it cannot be approved');
     }
 
-    public function test_a_dynamic_variable_of_a_real_server_is_mended_proved_and_undone(): void
+    public function test_a_dynamic_variable_of_a_real_server_is_corrected_proved_and_undone(): void
     {
         $this->serve();
         $now = static fn (string $name): string => (string) self::admin()->query("SELECT @@GLOBAL.{$name}")->fetchColumn();
@@ -159,7 +159,7 @@ final class SettingTest extends TestCase
         Artisan::call('settings:read');
         self::assertCount(1, $this->accused($this->cluster));
         $host = $this->accused($this->cluster)[0];
-        $change = $this->mend($this->cluster, $host, 'mariadb.max_password_errors');
+        $change = $this->propose($this->cluster, $host, 'mariadb.max_password_errors');
         self::assertSame(['mariadb.max_password_errors = 1000'], $change->sealed_steps);
         $this->step($change, 'rehearse');
         self::assertTrue($change->latestProof('rehearsal')?->holds, (string) $change->error);
@@ -189,7 +189,7 @@ final class SettingTest extends TestCase
         ] as [$name, $field, $said]) {
             $save($wish($name, $field).$wish('max_password_errors', 'atMost: 1000'));
             Artisan::call('settings:read');
-            $change = $this->mend($this->cluster, $this->accused($this->cluster)[0]);
+            $change = $this->propose($this->cluster, $this->accused($this->cluster)[0]);
             $this->step($change, 'rehearse');
             self::assertStringContainsString($said, (string) $change->error);
             self::assertSame(ChangeState::Proposed, $change->state);
@@ -198,7 +198,7 @@ final class SettingTest extends TestCase
         // A value the server does not take as it is.
         $save($wish('max_connections', 'is: 5'));
         Artisan::call('settings:read');
-        $change = $this->through($this->mend($this->cluster, $this->accused($this->cluster)[0]));
+        $change = $this->through($this->propose($this->cluster, $this->accused($this->cluster)[0]));
         self::assertStringContainsString('did not take the value as it was sent', (string) $change->error);
         self::assertSame(ChangeState::Failed, $change->state);
         self::assertStringContainsString('As last read: mariadb.max_connections is', (string) $change->error);
@@ -225,7 +225,7 @@ final class SettingTest extends TestCase
         $this->get('/tend/settings?cluster=barn')->assertOk()->assertSee('sysctl -w vm.swappiness=10')
             ->assertSee('barn-1 differs from the desired profile in 1 setting');
         $this->later(60);
-        $change = $this->mend($files, 'barn-1');
+        $change = $this->propose($files, 'barn-1');
         foreach (['rehearse', 'approve'] as $act) {
             $this->step($change, $act);
         }
@@ -234,7 +234,7 @@ final class SettingTest extends TestCase
         self::assertStringContainsString('Run the commands on barn-1 first', (string) $change->error);
         self::assertSame(ChangeState::Failed, $change->state);
         // Asked for again: read, but not done yet; then done.
-        $again = $this->mend($files, 'barn-1');
+        $again = $this->propose($files, 'barn-1');
         foreach (['rehearse', 'approve'] as $act) {
             $this->step($again, $act);
         }
@@ -283,6 +283,11 @@ final class SettingTest extends TestCase
             ."  vm.dirty_ratio:\n    is: 5\n"])
             ->assertSessionHasErrors(['text' => 'Line 4: vm.swappiness, atMost: it has to be a number.']);
         $this->post('/tend/settings/fernhill/profile', ['text' => "name: Ours\nsettings: [\n"])->assertSessionHasErrors('text');
+        $wrong = "name: Ours\nsettings:\n  vm.swappiness:\n    atMost: many\n    reason: so\n";
+        $this->post('/tend/settings/fernhill/profile', ['file' => UploadedFile::fake()->createWithContent('p.yaml', $wrong)])
+            ->assertSessionHasErrors(['file' => 'Line 4: vm.swappiness, atMost: it has to be a number.']);
+        $this->post('/tend/settings/fernhill/profile', ['file' => 'p.yaml'])
+            ->assertSessionHasErrors(['file' => 'Choose a file with a profile in YAML.']);
         self::assertNull(app(ProfileBook::class)->saved($this->fern));
         $ours = "name: Ours\nsettings:\n  vm.swappiness:\n    atLeast: 5\n    reason: so\n";
         $this->post('/tend/settings/fernhill/profile', ['file' => UploadedFile::fake()->createWithContent('p.yaml', $ours)])
@@ -292,9 +297,9 @@ final class SettingTest extends TestCase
         self::assertSame(1, LedgerEntry::query()->where('act', 'changed how hosts should be set')->count());
         $this->post('/tend/settings/fernhill/profile/forget')->assertRedirect();
         self::assertSame(['fern-04', 'fern-11'], $this->accused($this->fern));
-        $this->post('/tend/settings/fernhill/mend', ['host' => 'fern-03'])
+        $this->post('/tend/settings/fernhill/propose', ['host' => 'fern-03'])
             ->assertSessionHas('failed', 'All settings of fern-03 are as desired.');
-        $this->post('/tend/settings/fernhill/mend', ['host' => 'fern-99'])->assertSessionHas('failed');
+        $this->post('/tend/settings/fernhill/propose', ['host' => 'fern-99'])->assertSessionHas('failed');
         $this->post('/tend/settings/nowhere/read')->assertNotFound();
     }
 

@@ -48,7 +48,7 @@ final readonly class TryController
     public function show(Request $request, #[CurrentUser] User $user, AccessHistory $history, Ledger $ledger): View
     {
         $clusters = Cluster::productionFirst()->where('connector', 'practice')->get();
-        $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
+        $cluster = Cluster::chosen($clusters, $request->query('cluster'));
         $which = $request->query('policy') === 'published' ? 'published' : 'draft';
         $policy = $this->store->compile($which === 'draft' ? $this->draft->document() : $this->store->published());
         $sql = trim(mb_strcut($request->query->getString('sql'), 0, 20_000));

@@ -47,7 +47,7 @@ final readonly class AlertController
     public function create(Request $request, #[CurrentUser] User $user): View
     {
         $clusters = self::clusters();
-        $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
+        $cluster = Cluster::chosen($clusters, $request->query('cluster'));
 
         return $this->rehearsed($cluster, $request->query->all(), null, $user);
     }

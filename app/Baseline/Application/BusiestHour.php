@@ -5,12 +5,12 @@ declare(strict_types=1);
 namespace App\Baseline\Application;
 
 use App\Estate\Models\Cluster;
+use App\Metrics\Signals\HostMeasure;
 use App\Metrics\Signals\SignalSources;
 use App\Metrics\Store\HostReadings;
 use Fulcrion\Core\Baseline\BaselineResource;
 use Fulcrion\Core\Baseline\ResourceUse;
 use Fulcrion\Core\Metrics\Readings;
-use Fulcrion\Core\Statistics\Spread;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -85,8 +85,7 @@ final readonly class BusiestHour
     private static function processors(array $readings, int $from, int $to, int $step): array
     {
         $count = $readings['cpu.count']->last();
-        $busy = Spread::sums(array_map(static fn (string $name): array => $readings[$name]->rates($from, $to, $step),
-            HostReadings::AT_WORK));
+        $busy = HostMeasure::Processor->values($readings, $from, $to, $step);
 
         return array_map(static fn (?float $seconds): ?float => $seconds === null || ! ($count > 0) ? null : $seconds / $count, $busy);
     }

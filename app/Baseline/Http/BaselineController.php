@@ -32,8 +32,7 @@ final readonly class BaselineController
     public function show(Request $request, #[CurrentUser] User $user): View
     {
         $clusters = Cluster::productionFirst()->get();
-        $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
-        $cluster = $cluster instanceof Cluster ? $cluster : null;
+        $cluster = Cluster::chosen($clusters, $request->query('cluster'));
         $other = $clusters->firstWhere('slug', $request->query('other'));
         $zone = $user->zone();
         $asked = AskedWindow::of($request, self::WINDOW, $zone);
@@ -50,7 +49,7 @@ final readonly class BaselineController
 
     public function measure(MeasureRequest $request, #[CurrentUser] User $user, Ledger $ledger, string $slug): RedirectResponse
     {
-        $cluster = Cluster::query()->where('slug', $slug)->first() ?? abort(404);
+        $cluster = Cluster::named($slug);
         $back = redirect(address('baseline.show').'?'.http_build_query(['cluster' => $cluster->slug]));
         $host = (string) $request->validated('host');
         try {
@@ -82,7 +81,7 @@ final readonly class BaselineController
     public function stop(BaselineRun $baseline): RedirectResponse
     {
         if (in_array($baseline->state, ['asked', 'sent'], true)) {
-            // An agent that knows of it already ends by itself; what it sends counts no more.
+            // An agent that knows of it already ends on its own; what it sends counts no more.
             BaselineRun::query()->whereKey($baseline->id)->whereIn('state', ['asked', 'sent'])->update(['state' => 'stopped']);
         } else {
             $baseline->askToStop();

@@ -60,8 +60,10 @@ final readonly class CapacityFindings
         $what = $place->title($cluster->name);
         $isFull = $place->share() >= self::ACT_SHARE;
         $days = $full->days ?? PHP_INT_MAX;
-        $grown = $this->places->grown($cluster, $now);
-        $spare = $this->places->spare($cluster);
+        // What grows and what could go is known of the whole cluster only.
+        $isWhole = $place->name === CapacityStore::WHOLE;
+        $grown = $isWhole ? $this->places->grown($cluster, $now) : [];
+        $spare = $isWhole ? $this->places->spare($cluster) : [];
         $evidence = [
             new Evidence('used', Quantity::bytes($place->last()->usedBytes).' of '.Quantity::bytes($place->last()->limitBytes).', '
                 .Quantity::percent($place->share())),
@@ -70,23 +72,21 @@ final readonly class CapacityFindings
             new Evidence('steps in the last 28 days',
                 (string) count(array_filter($place->steps, static fn (StorageStep $step): bool => $step->bytes > 0))),
         ];
-        if ($place->name === CapacityStore::WHOLE) {
-            foreach (array_slice($grown, 0, 3) as $part) {
-                $evidence[] = new Evidence('grew in the last 28 days', "{$part->name()}: ".Quantity::bytes($part->bytes));
-            }
-            if ($spare !== []) {
-                $evidence[] = new Evidence('can be given back', Quantity::bytes(array_sum(array_map(
-                    static fn ($finding): float => $finding->spare_bytes, $spare))).', by '.count($spare).' '
-                    .(count($spare) === 1 ? 'finding' : 'findings').' of the layout of tables');
-            }
+        foreach (array_slice($grown, 0, 3) as $part) {
+            $evidence[] = new Evidence('grew in the last 28 days', "{$part->name()}: ".Quantity::bytes($part->bytes));
         }
-        $evidence[] = Evidence::remedy($spare !== [] && $place->name === CapacityStore::WHOLE
+        if ($spare !== []) {
+            $evidence[] = new Evidence('can be given back', Quantity::bytes(array_sum(array_map(
+                static fn ($finding): float => $finding->spare_bytes, $spare))).', by '.count($spare).' '
+                .(count($spare) === 1 ? 'finding' : 'findings').' of the layout of tables');
+        }
+        $evidence[] = Evidence::remedy($spare !== []
             ? 'Give back what nobody needs: the page Storage lists it with the changes that do it. Then ask whether what grows has to stay.'
             : 'Ask whether what grows has to stay, and order more space before the day it is full.');
 
         return new Reported(
             'full',
-            FindingSubject::item($place->name === CapacityStore::WHOLE ? 'storage' : $place->name),
+            FindingSubject::item($isWhole ? 'storage' : $place->name),
             Severity::of($isFull || $days <= self::ACT_DAYS),
             ucfirst($what).' '.($place->share() >= 1.0 ? 'is full' : ($full?->days === null
                 ? 'is '.Quantity::percent($place->share()).' full' : 'will be full '.$place->whenFull())),

@@ -54,9 +54,7 @@ final readonly class StorageFigure
             Axis::even(0.0, $top), height: self::HEIGHT, top: 26, beside: 12, below: 26);
         $frame->hatch('storage-hatch', 'fan-line');
         $frame->hatch('storage-spare', 'spare-line', 5);
-        $unit = 1024 ** max(0, (int) floor(log(max(1.0, $top), 1024)));
-        $ticks = array_map(static fn (float $tick): float => $tick * $unit, Scale::ticks($top / $unit));
-        $frame->grid(array_filter($ticks, static fn (float $tick): bool => $tick <= $top), Quantity::bytes(...));
+        $frame->grid(array_filter(Scale::inUnits($top), static fn (float $tick): bool => $tick <= $top), Quantity::bytes(...));
         $frame->along(Scale::times($from, $to, $zone));
         self::spare($frame, $place, $spare, $from, $now);
         $line = [];

@@ -27,8 +27,7 @@ final readonly class StorageController
     public function show(Request $request, #[CurrentUser] User $user): View
     {
         $clusters = Cluster::productionFirst()->get();
-        $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
-        $cluster = $cluster instanceof Cluster ? $cluster : null;
+        $cluster = Cluster::chosen($clusters, $request->query('cluster'));
         $zone = $user->zone();
         $asked = AskedWindow::of($request, self::WINDOW, $zone);
         $place = $request->query('place');

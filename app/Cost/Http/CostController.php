@@ -92,8 +92,7 @@ final readonly class CostController
     public function prices(Request $request): View
     {
         $clusters = Cluster::query()->orderBy('name')->get();
-        $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
-        $cluster = $cluster instanceof Cluster ? $cluster : null;
+        $cluster = Cluster::chosen($clusters, $request->query('cluster'));
 
         return view('cost.prices', [
             'clusters' => $clusters,

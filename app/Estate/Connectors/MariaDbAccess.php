@@ -10,6 +10,7 @@ use App\Platform\Support\ThrowingPdo;
 use Closure;
 use Fulcrion\Core\Access\Provisioning\MariaDbScript;
 use Fulcrion\Core\Access\Provisioning\ProvisionedRole;
+use Fulcrion\Core\Proofs\Check;
 use Fulcrion\Core\Text\Parts;
 use Illuminate\Support\Str;
 use PDO;
@@ -225,7 +226,8 @@ final class MariaDbAccess implements AccessSource
                 "MAX_STATEMENT_TIME {$seconds}",
                 static fn (ThrowingPdo $user): string => (string) $user->query('SELECT @@max_statement_time')->fetchColumn(),
             );
-            $lines[] = self::line('time a statement of the test user may take', "{$seconds} s", ServerAccount::seconds((float) $read).' s');
+            $lines[] = Check::line('time a statement of the test user may take', "{$seconds} s", ServerAccount::seconds((float) $read)
+                .' s');
             $tried = min($statementSeconds, self::TRY_SECONDS);
             $took = $this->asLimited('MAX_STATEMENT_TIME '.ServerAccount::seconds($tried), self::untilEnded(...));
             $lines[] = [
@@ -250,14 +252,6 @@ final class MariaDbAccess implements AccessSource
         }
 
         return $lines;
-    }
-
-    /**
-     * @return array{what: string, expected: string, got: string, holds: bool}
-     */
-    private static function line(string $what, string $expected, string $got): array
-    {
-        return ['what' => $what, 'expected' => $expected, 'got' => $got, 'holds' => $expected === $got];
     }
 
     /** @return float|null seconds until the server ended it; null where it did not */

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Estate\Connectors;
 
 use App\Estate\Models\Cluster;
-use Fulcrion\Core\Settings\MendCommand;
+use Fulcrion\Core\Settings\SettingCommand;
 use PDO;
 use PDOException;
 
@@ -28,7 +28,7 @@ final readonly class MariaDbSettings implements SettingSource
     {
         $variables = [];
         foreach ((new MariaDbState($this->cluster))->variables() as $name => $value) {
-            $variables[MendCommand::SERVER.$name] = $value;
+            $variables[SettingCommand::SERVER.$name] = $value;
         }
 
         return ['' => $variables];
@@ -36,7 +36,7 @@ final readonly class MariaDbSettings implements SettingSource
 
     public function canSet(string $name): bool
     {
-        return str_starts_with($name, MendCommand::SERVER) && (string) $this->cluster->ender_username !== '';
+        return str_starts_with($name, SettingCommand::SERVER) && (string) $this->cluster->ender_username !== '';
     }
 
     public function trySetting(string $host, string $name): string
@@ -49,7 +49,7 @@ final readonly class MariaDbSettings implements SettingSource
 
     public function set(string $host, string $name, string $value): void
     {
-        $sql = MendCommand::statement($name, $value);
+        $sql = SettingCommand::statement($name, $value);
         if ($sql === null || (string) $this->cluster->ender_username === '') {
             throw new SourceError('No account is set that may set variables. Set one on the page of the cluster.');
         }
@@ -74,6 +74,6 @@ final readonly class MariaDbSettings implements SettingSource
 
     private static function bare(string $name): string
     {
-        return substr($name, strlen(MendCommand::SERVER));
+        return substr($name, strlen(SettingCommand::SERVER));
     }
 }

@@ -120,6 +120,23 @@ final class Cluster extends Authenticatable
     }
 
     /**
+     * The one of them that is asked for; the first where that is none of them.
+     *
+     * @param  Collection<int, self>  $among
+     * @param  mixed  $slug as an address has it
+     */
+    public static function chosen(Collection $among, mixed $slug): ?self
+    {
+        return $among->firstWhere('slug', $slug) ?? $among->first();
+    }
+
+    /** The one an address names, or there is nothing at that address. */
+    public static function named(string $slug): self
+    {
+        return self::query()->where('slug', $slug)->firstOrFail();
+    }
+
+    /**
      * Live servers that are looked at by themselves.
      *
      * @param  string|null  $only slug of the one that is asked for

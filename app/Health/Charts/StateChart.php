@@ -148,8 +148,7 @@ final readonly class StateChart
             $most = max($most, ...array_map(floatval(...), $values));
         }
         // Round numbers of the unit that is shown.
-        $unit = $this->base > 1 && $most >= 1 ? $this->base ** floor(log($most, $this->base)) : 1;
-        $ticks = array_map(static fn (float $tick): float => $tick * $unit, Scale::ticks($most / $unit, 3));
+        $ticks = Scale::inUnits($most, $this->base, 3);
         $frame = new Frame(
             "state-{$this->id}",
             $this->title,

@@ -36,8 +36,7 @@ final readonly class StateController
     public function show(Request $request, #[CurrentUser] User $user): View
     {
         $live = Cluster::query()->where('connector', 'mariadb')->orderByDesc('is_own')->orderBy('name')->get();
-        $cluster = $live->firstWhere('slug', $request->query('cluster')) ?? $live->first();
-        $cluster = $cluster instanceof Cluster ? $cluster : null;
+        $cluster = Cluster::chosen($live, $request->query('cluster'));
         $zone = $user->zone();
         $asked = AskedWindow::of($request, self::WINDOW, $zone);
 

@@ -112,6 +112,6 @@ final readonly class TimeController
     {
         $clusters = $this->clusters();
 
-        return $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
+        return Cluster::chosen($clusters, $request->query('cluster'));
     }
 }

@@ -7,6 +7,7 @@ namespace App\Ledger\Models;
 use App\Ledger\Changes\ChangeKinds;
 use App\Ledger\Proofs\ProofBody;
 use App\Platform\Support\Clock;
+use Fulcrion\Core\Proofs\Check;
 use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Proofs\Proof;
 use Fulcrion\Core\Proofs\ProofLine;
@@ -106,6 +107,37 @@ final class ProofRecord extends Model
             'sentence' => $proof->sentence(),
             'factor' => $proof->factor(),
             'holds' => $proof->holds(),
+        ]);
+    }
+
+    /**
+     * Keeps what was read or tried after a change, held against what was expected.
+     *
+     * @param  string  $kind rehearsal or applied
+     * @param  string  $body how it is shown
+     * @param  list<array{what: string, expected: string, got: string, holds: bool}>  $lines
+     * @param  array<string, string>  $conditions
+     */
+    public static function keepChecks(
+        Change $change,
+        string $kind,
+        string $body,
+        array $lines,
+        string $by,
+        string $sentence,
+        array $conditions,
+    ): void {
+        self::query()->create([
+            'change_id' => $change->id,
+            'kind' => $kind,
+            'body' => $body,
+            'made_us' => Clock::microseconds(),
+            'made_by' => $by,
+            'factor' => 1.0,
+            'holds' => Check::held($lines) === count($lines),
+            'sentence' => $sentence,
+            'conditions' => $conditions,
+            'measured' => json_encode($lines, JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE),
         ]);
     }
 

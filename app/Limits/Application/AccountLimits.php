@@ -20,7 +20,7 @@ use App\Ledger\Models\Change;
 use App\Ledger\Models\ProofRecord;
 use App\Platform\Models\User;
 use App\Platform\Runs\Progress;
-use App\Platform\Support\Clock;
+use Fulcrion\Core\Proofs\Check;
 
 /**
  * Writes the limits a live server has for its accounts, and proves them: a test user is held to the same ones and runs into them.
@@ -108,13 +108,11 @@ final readonly class AccountLimits implements ChangeExecutor
             [$seconds, $queries] = self::wanted($change);
             $lines = [];
             foreach ($this->named($source, self::account($change)) as $one) {
-                $has = self::said($one->statementSeconds, $one->queriesPerHour);
-                $lines[] = [
-                    'what' => "limits of {$one->name} from {$one->host}, as the server says them",
-                    'expected' => self::said($seconds, $queries),
-                    'got' => $has,
-                    'holds' => $has === self::said($seconds, $queries),
-                ];
+                $lines[] = Check::line(
+                    "limits of {$one->name} from {$one->host}, as the server says them",
+                    self::said($seconds, $queries),
+                    self::said($one->statementSeconds, $one->queriesPerHour),
+                );
             }
             $progress->tell('signing in as a test user with the same limits', 0.5);
             $lines = [...$lines, ...$source->tryLimits($seconds, $queries)];
@@ -146,21 +144,10 @@ final readonly class AccountLimits implements ChangeExecutor
      */
     private function keep(Change $change, string $kind, array $lines, string $by, string $how): void
     {
-        $right = count(array_filter($lines, static fn (array $line): bool => $line['holds']));
-        $holds = $right === count($lines);
-        ProofRecord::query()->create([
-            'change_id' => $change->id,
-            'kind' => $kind,
-            'body' => self::BODY,
-            'made_us' => Clock::microseconds(),
-            'made_by' => $by,
-            'factor' => 1.0,
-            'holds' => $holds,
-            'sentence' => "{$right} of ".count($lines).' checks with a test user held',
-            'conditions' => ['where' => $change->cluster->name, 'how' => $how],
-            'measured' => json_encode($lines, JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE),
-        ]);
-        if (! $holds && $kind === 'applied') {
+        $held = Check::held($lines);
+        ProofRecord::keepChecks($change, $kind, self::BODY, $lines, $by, "{$held} of ".count($lines).' checks with a test user held',
+            ['where' => $change->cluster->name, 'how' => $how]);
+        if ($held < count($lines) && $kind === 'applied') {
             throw new SourceError('A limit did not hold for the test user; see the proof. The account is limited: undo the change.');
         }
     }

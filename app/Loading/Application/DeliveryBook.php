@@ -88,12 +88,20 @@ final readonly class DeliveryBook
         return DB::table('delivery_links')->where('cluster_id', $cluster->id)->where('name', $name)->first();
     }
 
-    public function model(Cluster $cluster, Delivery $delivery): TransferModel
+    /**
+     * @param  array<string, Delivery>  $deliveries by name
+     * @return array<string, TransferModel> by name
+     */
+    public function models(Cluster $cluster, array $deliveries): array
     {
-        $link = $this->link($cluster, $delivery->name);
+        $shared = $deliveries === [] ? [] : $this->shared($cluster);
 
-        return new TransferModel($delivery->measure,
-            ($link === null ? [] : [TransferBound::Link->value => (float) $link->bytes_per_second]) + $this->shared($cluster));
+        return array_map(function (Delivery $one) use ($cluster, $shared): TransferModel {
+            $link = $this->link($cluster, $one->name);
+
+            return new TransferModel($one->measure,
+                ($link === null ? [] : [TransferBound::Link->value => (float) $link->bytes_per_second]) + $shared);
+        }, $deliveries);
     }
 
     /**

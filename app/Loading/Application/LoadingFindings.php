@@ -39,18 +39,20 @@ final readonly class LoadingFindings
 
     public function report(Cluster $cluster, int $now): void
     {
-        $reported = [];
+        $middles = $counts = $reported = [];
         foreach ($this->book->names($cluster) as $name) {
             $last = $this->book->latest($cluster, $name, self::LAST);
             if ($last === [] || $last[0]->at < $now - self::OLD_SECONDS) {
                 continue;
             }
             usort($last, static fn (Delivery $a, Delivery $b): int => $a->measure->seconds <=> $b->measure->seconds);
-            $middle = $last[intdiv(count($last), 2)];
-            $model = $this->book->model($cluster, $middle);
+            $middles[$name] = $last[intdiv(count($last), 2)];
+            $counts[$name] = count($last);
+        }
+        foreach ($this->book->models($cluster, $middles) as $name => $model) {
             $share = $model->share();
             if ($share !== null && $share < self::SHARE && $model->saved($model->saturating()) >= self::LEAST_SECONDS) {
-                $reported[] = self::slow($name, $middle, $model, $share, count($last));
+                $reported[] = self::slow((string) $name, $middles[$name], $model, $share, $counts[$name]);
             }
         }
         $this->findings->reconcile($cluster, self::SOURCE, $reported);

@@ -34,11 +34,12 @@ final readonly class LoadingPage
      */
     public function of(Cluster $cluster, ?string $asked): array
     {
-        $names = $this->names($cluster);
+        $models = $this->models($cluster);
+        $names = array_map(strval(...), array_keys($models));
         $name = in_array($asked, $names, true) ? $asked : ($names[0] ?? null);
         $last = $name === null ? [] : $this->book->latest($cluster, $name, self::LAST);
         $shown = $last[0] ?? null;
-        $model = $shown === null ? null : $this->book->model($cluster, $shown);
+        $model = $name === null ? null : $models[$name];
         $trials = array_values(LoadTrial::query()->where('cluster_id', $cluster->id)->orderByDesc('id')->limit(self::TRIALS)->get()->all());
         $done = array_values(array_filter($trials, static fn (LoadTrial $one): bool => ($one->result ?? []) !== []));
 
@@ -59,20 +60,21 @@ final readonly class LoadingPage
     }
 
     /**
-     * @return list<string> the delivery that could gain most first
+     * @return array<string, TransferModel> the delivery that could gain most first, by its name
      */
-    private function names(Cluster $cluster): array
+    private function models(Cluster $cluster): array
     {
-        $gains = [];
+        $last = [];
         foreach ($this->book->names($cluster) as $name) {
-            foreach ($this->book->latest($cluster, $name, 1) as $last) {
-                $model = $this->book->model($cluster, $last);
-                $gains[$name] = $model->limits === [] ? 0.0 : $model->saved($model->saturating());
+            foreach ($this->book->latest($cluster, $name, 1) as $delivery) {
+                $last[$name] = $delivery;
             }
         }
-        arsort($gains);
+        $models = $this->book->models($cluster, $last);
+        $gain = static fn (TransferModel $model): float => $model->limits === [] ? 0.0 : $model->saved($model->saturating());
+        uasort($models, static fn (TransferModel $a, TransferModel $b): int => $gain($b) <=> $gain($a));
 
-        return array_map(strval(...), array_keys($gains));
+        return $models;
     }
 
     private static function sentence(Cluster $cluster, ?string $name, ?TransferModel $model): string

@@ -58,8 +58,7 @@ final readonly class StreamsFigure
         $least = $model->least();
         $rate = static fn (float $streams): float => $model->measure->bytes / max(1e-9, $model->seconds($streams));
         $top = max([1.0, $rate((float) $most), ...array_column($dots, 1)]) * 1.12;
-        $unit = 1024 ** max(0, (int) floor(log(max(1.0, $top), 1024)));
-        $ticks = array_map(static fn (float $tick): float => $tick * $unit, Scale::ticks($top / $unit, 3));
+        $ticks = Scale::inUnits($top, about: 3);
         $enough = $model->saturating();
         $frame = new Frame($id, $title, 'With '.$enough.' streams it would come at '.Quantity::bytes($rate((float) $enough))
             .'/s, by one stream at '

@@ -36,8 +36,7 @@ final readonly class LoadingController
     public function show(Request $request): View
     {
         $clusters = Cluster::productionFirst()->get();
-        $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
-        $cluster = $cluster instanceof Cluster ? $cluster : null;
+        $cluster = Cluster::chosen($clusters, $request->query('cluster'));
         $name = $request->query('name');
 
         return view('loading.loading', [
@@ -49,7 +48,7 @@ final readonly class LoadingController
 
     public function keep(KeepDeliveryRequest $request, string $slug): RedirectResponse
     {
-        $cluster = self::cluster($slug);
+        $cluster = Cluster::named($slug);
         $name = (string) $request->validated('name');
         $log = DeliveryLog::read($request->text());
         $measure = $this->book->keep($cluster, $name, $log->files);
@@ -64,7 +63,7 @@ final readonly class LoadingController
 
     public function link(SetLinkRequest $request, #[CurrentUser] User $user, Ledger $ledger, string $slug): RedirectResponse
     {
-        $cluster = self::cluster($slug);
+        $cluster = Cluster::named($slug);
         $name = (string) $request->validated('name');
         $this->book->setLink($cluster, $name, TypedRate::of((string) $request->validated('rate')), $user->name, Clock::microseconds());
         $ledger->record($user, 'said what a link lets through', "{$name}: {$request->validated('rate')}", ['cluster' => $cluster->slug]);
@@ -75,7 +74,7 @@ final readonly class LoadingController
 
     public function try(TryLoadingRequest $request, #[CurrentUser] User $user, Ledger $ledger, string $slug): RedirectResponse
     {
-        $cluster = self::cluster($slug);
+        $cluster = Cluster::named($slug);
         if (LoadTrial::query()->whereIn('state', ['waiting', 'running'])->get()
             ->contains(static fn (LoadTrial $one): bool => ! $one->isOver())) {
             return self::back($cluster, null)->with('failed', 'A trial runs already; two at once would measure each other.');
@@ -110,10 +109,5 @@ final readonly class LoadingController
     private static function back(Cluster $cluster, ?string $name): RedirectResponse
     {
         return redirect(address('loading.show').'?'.http_build_query(['cluster' => $cluster->slug, 'name' => $name]));
-    }
-
-    private static function cluster(string $slug): Cluster
-    {
-        return Cluster::query()->where('slug', $slug)->first() ?? abort(404);
     }
 }

@@ -59,6 +59,17 @@ final class Scale
     }
 
     /**
+     * @param  float  $base of the units it is told in: 1024 for bytes
+     * @return list<float> round in the unit the most is told in
+     */
+    public static function inUnits(float $max, float $base = 1024.0, int $about = 4): array
+    {
+        $unit = $base > 1 && $max >= 1 ? $base ** floor(log($max, $base)) : 1.0;
+
+        return array_map(static fn (float $tick): float => $tick * $unit, self::ticks($max / $unit, $about));
+    }
+
+    /**
      * @return list<float> whole numbers
      */
     public static function counts(float $max, int $about = 3): array

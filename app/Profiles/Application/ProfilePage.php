@@ -31,6 +31,7 @@ final readonly class ProfilePage
         $tree = $profile->tree();
         $before = $with?->tree();
         $names = $path === '' ? [] : explode(';', $path);
+        $functions = $tree->functions();
         $root = $tree->root->at($names);
         if ($root === null) {
             [$names, $root] = [[], $tree->root];
@@ -43,23 +44,25 @@ final readonly class ProfilePage
             'search' => $search,
             'found' => $search === '' ? null : $tree->shareOf($search),
             'figure' => IcicleFigure::draw($profile, $tree, $root, $names, $before, $search),
-            'functions' => self::functions($tree, $before),
-            'sentence' => self::sentence($tree),
+            'functions' => self::functions($functions, $tree->root->total, $before),
+            'sentence' => self::sentence($functions[0]['name'] ?? null, $functions[0]['own'] ?? 0.0, $tree->root),
         ];
     }
 
     /**
+     * @param  list<array{name: string, own: float, total: float}>  $now
+     * @param  float  $all what everything took
      * @return list<array{name: string, own: float, total: float, before: float|null}> shares of all
      */
-    private static function functions(StackTree $tree, ?StackTree $before): array
+    private static function functions(array $now, float $all, ?StackTree $before): array
     {
-        $all = max(1e-12, $tree->root->total);
+        $all = max(1e-12, $all);
         $was = [];
         foreach ($before?->functions() ?? [] as $one) {
             $was[$one['name']] = $one['own'] / max(1e-12, $before->root->total ?? 0.0);
         }
         $functions = [];
-        foreach ($tree->functions() as $one) {
+        foreach ($now as $one) {
             $functions[] = ['name' => $one['name'], 'own' => $one['own'] / $all, 'total' => $one['total'] / $all,
                 'before' => $before === null ? null : $was[$one['name']] ?? 0.0];
         }
@@ -74,17 +77,20 @@ final readonly class ProfilePage
         return array_slice($functions, 0, self::FUNCTIONS);
     }
 
-    private static function sentence(StackTree $tree): string
+    /**
+     * @param  string|null  $first the function that took most itself; null where there is none
+     * @param  float  $own what it took
+     */
+    private static function sentence(?string $first, float $own, StackNode $root): string
     {
-        $first = $tree->functions()[0] ?? null;
-        $all = $tree->root->total;
+        $all = $root->total;
         if ($first === null || $all <= 0.0) {
             return 'Nothing was at work';
         }
-        $below = self::deepest($tree->root, $all);
+        $below = self::deepest($root, $all);
 
-        return Quantity::percent($first['own'] / $all)." of the time is spent in {$first['name']} itself"
-            .($below === null || $below->name === $first['name'] || $below->total > self::NEARLY_ALL * $all ? '' : ', and '
+        return Quantity::percent($own / $all)." of the time is spent in {$first} itself"
+            .($below === null || $below->name === $first || $below->total > self::NEARLY_ALL * $all ? '' : ', and '
                 .Quantity::percent($below->total / $all)
                 ." below {$below->name}");
     }

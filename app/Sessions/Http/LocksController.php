@@ -24,8 +24,7 @@ final readonly class LocksController
     public function show(Request $request): View
     {
         $live = Cluster::query()->where('connector', 'mariadb')->orderByDesc('is_own')->orderBy('name')->get();
-        $cluster = $live->firstWhere('slug', $request->query('cluster')) ?? $live->first();
-        $cluster = $cluster instanceof Cluster ? $cluster : null;
+        $cluster = Cluster::chosen($live, $request->query('cluster'));
         $locks = $error = null;
         $canStop = false;
         if ($cluster !== null) {

@@ -18,12 +18,14 @@ use App\Ledger\Models\ProofRecord;
 use App\Platform\Models\User;
 use App\Platform\Runs\Progress;
 use App\Platform\Support\Clock;
-use Fulcrion\Core\Settings\MendCommand;
+use Fulcrion\Core\Proofs\Check;
 use Fulcrion\Core\Settings\SetStep;
+use Fulcrion\Core\Settings\SettingCommand;
 use Fulcrion\Core\Settings\SettingTable;
 
 /**
- * Mends settings that are not as desired: sets those that can be set from here, and for all others says what to run and then looks in the
+ * Corrects settings that are not as desired: sets those that can be set from here, and for all others says what to run and then looks in
+ * the
  * next reading whether it was.
  */
 final readonly class SettingChanges implements ChangeExecutor
@@ -58,7 +60,7 @@ final readonly class SettingChanges implements ChangeExecutor
             if ($row->desired !== null && $now !== null && ($only === null || $only === $row->name)) {
                 $steps[] = (new SetStep($row->name, $row->desired->target($now)))->written();
                 $inverse[] = (new SetStep($row->name, $now))->written();
-                $later[] = "After the next start {$row->name} is as before: write it into ".MendCommand::kept($row->name).' as well.';
+                $later[] = "After the next start {$row->name} is as before: write it into ".SettingCommand::kept($row->name).' as well.';
             }
         }
         if ($steps === []) {
@@ -102,13 +104,13 @@ final readonly class SettingChanges implements ChangeExecutor
         $source = $this->reader->source($change->cluster);
         $this->refresh($change->cluster);
         $host = self::host($change);
+        $now = $this->store->of($change->cluster)[$host] ?? [];
         $lines = [];
         foreach (self::steps($change->sealed_inverse) as $was) {
-            $now = $this->store->of($change->cluster)[$host][$was->name] ?? null;
-            $lines[] = self::line("{$was->name}, as it is now", $was->value, $now);
+            $lines[] = Check::line("{$was->name}, as it is now", $was->value, $now[$was->name] ?? null);
             if ($source !== null && self::isSetHere($source, $was->name)) {
                 $set = $source->trySetting($host, $was->name);
-                $lines[] = self::line("{$was->name}, set to what it is", 'taken', $set === $was->value ? 'taken' : "it is {$set}");
+                $lines[] = Check::line("{$was->name}, set to what it is", 'taken', $set === $was->value ? 'taken' : "it is {$set}");
             }
         }
         $this->keep($change, 'rehearsal', $lines, $by, 'what can be set from here was set to what it is; nothing is otherwise');
@@ -175,7 +177,7 @@ final readonly class SettingChanges implements ChangeExecutor
         $now = $this->store->of($change->cluster)[$host] ?? [];
 
         return array_map(
-            static fn (SetStep $step): array => self::line("{$step->name} on {$host}, as it is read", $step->value, $now[$step->name]
+            static fn (SetStep $step): array => Check::line("{$step->name} on {$host}, as it is read", $step->value, $now[$step->name]
                 ?? null),
             self::steps($wanted),
         );
@@ -197,15 +199,14 @@ final readonly class SettingChanges implements ChangeExecutor
             if (self::isSetHere($source, $step->name)) {
                 continue;
             }
-            $isServer = str_starts_with($step->name, MendCommand::SERVER);
-            if (! $isServer && ($readAt === null || $readAt * 1_000_000 < $afterUs - 1_000_000)) {
+            if (SettingsStore::part($step->name) === 'host' && ($readAt === null || $readAt * 1_000_000 < $afterUs - 1_000_000)) {
                 throw new SourceError("Run the commands on {$host} first. Its settings were last read "
                     .($readAt === null ? 'never' : 'before that, at '.moment($readAt * 1_000_000))
                     .'; the agent reads them every hour and when it is started again.');
             }
             if (($now[$step->name] ?? null) !== $step->value) {
                 throw new SourceError("{$step->name} is ".($now[$step->name] ?? 'not known')." on {$host} and not {$step->value}. Run: "
-                    .MendCommand::of($step->name, $step->value));
+                    .SettingCommand::of($step->name, $step->value));
             }
         }
     }
@@ -247,35 +248,17 @@ final readonly class SettingChanges implements ChangeExecutor
     }
 
     /**
-     * @return array{what: string, expected: string, got: string, holds: bool}
-     */
-    private static function line(string $what, string $expected, ?string $got): array
-    {
-        return ['what' => $what, 'expected' => $expected, 'got' => $got ?? 'not known', 'holds' => $got === $expected];
-    }
-
-    /**
      * @param  list<array{what: string, expected: string, got: string, holds: bool}>  $lines
      *
      * @throws SourceError
      */
     private function keep(Change $change, string $kind, array $lines, string $by, string $how): void
     {
-        $right = count(array_filter($lines, static fn (array $line): bool => $line['holds']));
-        ProofRecord::query()->create([
-            'change_id' => $change->id,
-            'kind' => $kind,
-            'body' => self::BODY,
-            'made_us' => Clock::microseconds(),
-            'made_by' => $by,
-            'factor' => 1.0,
-            'holds' => $right === count($lines),
-            'sentence' => $right === count($lines) ? 'Every setting was read as expected'
-                : (count($lines) - $right).' of '.count($lines).' settings were not read as expected',
-            'conditions' => ['where' => $change->cluster->name.', '.self::host($change), 'how' => $how],
-            'measured' => json_encode($lines, JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE),
-        ]);
-        if ($right < count($lines) && $kind === 'applied') {
+        $wrong = count($lines) - Check::held($lines);
+        ProofRecord::keepChecks($change, $kind, self::BODY, $lines, $by, $wrong === 0 ? 'Every setting was read as expected'
+            : "{$wrong} of ".count($lines).' settings were not read as expected',
+            ['where' => $change->cluster->name.', '.self::host($change), 'how' => $how]);
+        if ($wrong > 0 && $kind === 'applied') {
             throw new SourceError('A setting was not read as it was set; see the proof. Undo the change.');
         }
     }

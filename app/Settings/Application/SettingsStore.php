@@ -6,6 +6,7 @@ namespace App\Settings\Application;
 
 use App\Estate\Models\Cluster;
 use App\Platform\Figures\TimeMarks;
+use Fulcrion\Core\Settings\SettingCommand;
 use Illuminate\Support\Facades\DB;
 use stdClass;
 
@@ -77,7 +78,7 @@ final readonly class SettingsStore
     /** Whether a setting is one of a server or of its host. */
     public static function part(string $name): string
     {
-        return str_starts_with($name, 'mariadb.') ? 'server' : 'host';
+        return str_starts_with($name, SettingCommand::SERVER) ? 'server' : 'host';
     }
 
     /**

@@ -38,8 +38,7 @@ final readonly class SettingsFigure
             ], $calm);
         }
         $folded = self::folded(count($table->rows) - count($odd), count($table->hosts), $odd === []);
-        $columns = count($hosts) + (int) ($others > 0);
-        $html = "<div class=\"settings-figure columns-{$columns}\">{$cells}</div><p class=\"quiet small\">{$folded}</p>";
+        $html = "<div class=\"settings-figure\">{$cells}</div><p class=\"quiet small\">{$folded}</p>";
 
         return new Figure($html, self::summary($odd, $folded),
             'Each value as the host, its server or the practice cluster told it last. A dot is as desired by the profile, a lozenge is '

@@ -16,7 +16,7 @@ use App\Settings\Application\SettingChanges;
 use App\Settings\Application\SettingFindings;
 use App\Settings\Application\SettingsPage;
 use App\Settings\Application\SettingsReader;
-use App\Settings\Http\Requests\MendRequest;
+use App\Settings\Http\Requests\ProposeSettingRequest;
 use App\Settings\Http\Requests\SaveProfileRequest;
 use Fulcrion\Core\Time\WindowText;
 use Illuminate\Container\Attributes\CurrentUser;
@@ -40,8 +40,7 @@ final readonly class SettingController
     public function index(Request $request, #[CurrentUser] User $user): View
     {
         $clusters = Cluster::productionFirst()->get();
-        $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
-        $cluster = $cluster instanceof Cluster ? $cluster : null;
+        $cluster = Cluster::chosen($clusters, $request->query('cluster'));
         $zone = $user->zone();
         $asked = AskedWindow::of($request, self::WINDOW, $zone);
         $at = $atComplaint = null;
@@ -68,7 +67,7 @@ final readonly class SettingController
 
     public function profile(string $slug): View
     {
-        $cluster = self::cluster($slug);
+        $cluster = Cluster::named($slug);
 
         return view('settings.profile', [
             'cluster' => $cluster, 'text' => old('text', $this->profiles->text($cluster)), 'saved' => $this->profiles->saved($cluster),
@@ -77,7 +76,7 @@ final readonly class SettingController
 
     public function file(string $slug): Response
     {
-        $cluster = self::cluster($slug);
+        $cluster = Cluster::named($slug);
 
         return response($this->profiles->text($cluster), 200, [
             'Content-Type' => 'application/yaml; charset=utf-8',
@@ -92,7 +91,7 @@ final readonly class SettingController
         Ledger $ledger,
         string $slug,
     ): RedirectResponse {
-        $cluster = self::cluster($slug);
+        $cluster = Cluster::named($slug);
         $this->profiles->save($cluster, $request->text(), $user);
         $ledger->record($user, 'changed how hosts should be set', $cluster->name, ['cluster' => $cluster->slug]);
         $findings->report($cluster);
@@ -103,7 +102,7 @@ final readonly class SettingController
 
     public function forget(#[CurrentUser] User $user, SettingFindings $findings, Ledger $ledger, string $slug): RedirectResponse
     {
-        $cluster = self::cluster($slug);
+        $cluster = Cluster::named($slug);
         $this->profiles->forget($cluster);
         $ledger->record($user, 'went back to the profile that ships with Fulcrion', $cluster->name, ['cluster' => $cluster->slug]);
         $findings->report($cluster);
@@ -113,7 +112,7 @@ final readonly class SettingController
 
     public function read(SettingsReader $reader, SettingFindings $findings, string $slug): RedirectResponse
     {
-        $cluster = self::cluster($slug);
+        $cluster = Cluster::named($slug);
         $back = redirect(address('setting.index').'?'.http_build_query(['cluster' => $cluster->slug]));
         try {
             $changed = $reader->read($cluster, Clock::seconds());
@@ -126,9 +125,10 @@ final readonly class SettingController
             : ($changed === 0 ? 'It was read again; nothing is otherwise.' : "It was read again; {$changed} settings are otherwise."));
     }
 
-    public function mend(MendRequest $request, #[CurrentUser] User $user, SettingChanges $changes, string $slug): RedirectResponse
+    public function propose(ProposeSettingRequest $request, #[CurrentUser] User $user, SettingChanges $changes,
+        string $slug): RedirectResponse
     {
-        $cluster = self::cluster($slug);
+        $cluster = Cluster::named($slug);
         $host = (string) $request->validated('host');
         try {
             $finding = Finding::query()->where('cluster_id', $cluster->id)->where('source', SettingFindings::SOURCE)
@@ -140,10 +140,5 @@ final readonly class SettingController
         }
 
         return redirect(address('change.show', $change->id));
-    }
-
-    private static function cluster(string $slug): Cluster
-    {
-        return Cluster::query()->where('slug', $slug)->first() ?? abort(404);
     }
 }

@@ -23,8 +23,7 @@ final readonly class RunningController
     public function show(Request $request): View
     {
         $live = Cluster::query()->where('connector', 'mariadb')->orderByDesc('is_own')->orderBy('name')->get();
-        $cluster = $live->firstWhere('slug', $request->query('cluster')) ?? $live->first();
-        $cluster = $cluster instanceof Cluster ? $cluster : null;
+        $cluster = Cluster::chosen($live, $request->query('cluster'));
         $rows = [];
         $error = null;
         if ($cluster !== null) {

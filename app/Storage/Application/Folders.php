@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Storage\Application;
 
 use App\Estate\Connectors\SourceError;
+use App\Platform\Support\OpenFolders;
 use Fulcrion\Core\Text\Parts;
 use Illuminate\Support\Facades\File;
 use ZipArchive;
@@ -17,14 +18,6 @@ final readonly class Folders
     private const MOST_FILES = 20_000;
 
     private const MOST_BYTES = 8_589_934_592;
-
-    /**
-     * @return list<string>
-     */
-    public function roots(): array
-    {
-        return Parts::said(array_map(realpath(...), Parts::between((string) config('fulcrion.lake'), ':')));
-    }
 
     /**
      * @return array<string, string> name => path
@@ -49,7 +42,7 @@ final readonly class Folders
         }
         $pointer = $this->home()."/{$name}.path";
         if (is_file($pointer)) {
-            return $this->allowed(trim((string) file_get_contents($pointer)));
+            return OpenFolders::real(trim((string) file_get_contents($pointer)));
         }
 
         return is_dir($this->home()."/{$name}") ? $this->home()."/{$name}" : null;
@@ -59,10 +52,10 @@ final readonly class Folders
     public function point(string $path): string
     {
         $real =
-            $this->allowed($path) ??
+            OpenFolders::real($path) ??
             throw new SourceError(
                 'Only folders below '.
-                    Parts::first(implode(', ', $this->roots()), 'the roots named in FULCRION_LAKE (none is)').
+                    Parts::first(implode(', ', OpenFolders::roots()), 'the roots named in FULCRION_LAKE (none is)').
                     ' can be pointed at.',
             );
         $name = $this->name(basename($real));
@@ -150,18 +143,6 @@ final readonly class Folders
     private static function isName(string $name): bool
     {
         return preg_match('~^[a-z0-9][a-z0-9-]*$~D', $name) === 1;
-    }
-
-    private function allowed(string $path): ?string
-    {
-        $real = realpath($path);
-        foreach ($this->roots() as $root) {
-            if ($real !== false && is_dir($real) && ($real === $root || str_starts_with($real, "{$root}/"))) {
-                return $real;
-            }
-        }
-
-        return null;
     }
 
     private function name(string $wanted): string

@@ -9,6 +9,7 @@ use App\Estate\Connectors\SourceError;
 use App\Ledger\Ledger;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
+use App\Platform\Support\OpenFolders;
 use App\Storage\Application\Folders;
 use App\Storage\Charts\ChunkFigure;
 use App\Storage\Charts\PlaceFigure;
@@ -39,7 +40,7 @@ final readonly class FilesController
 
     public function index(): View
     {
-        return view('storage.layout-files', ['folders' => $this->folders->all(), 'roots' => $this->folders->roots()]);
+        return view('storage.layout-files', ['folders' => $this->folders->all(), 'roots' => OpenFolders::roots()]);
     }
 
     public function store(SendTableFileRequest $request, #[CurrentUser] User $user, Ledger $ledger): RedirectResponse

@@ -70,7 +70,7 @@ final readonly class LayoutController
 
     public function show(Request $request, #[CurrentUser] User $user, string $slug, string $name, TablePage $page): View
     {
-        $cluster = $this->cluster($slug);
+        $cluster = Cluster::named($slug);
         $column = $request->query('column');
         $node = $request->query('node');
         try {
@@ -90,7 +90,7 @@ final readonly class LayoutController
 
     public function advice(string $slug, string $name, TablePage $page): View
     {
-        return view('storage.layout-advice', $page->advice($this->cluster($slug), $name) ?? abort(404));
+        return view('storage.layout-advice', $page->advice(Cluster::named($slug), $name) ?? abort(404));
     }
 
     public function propose(
@@ -101,7 +101,7 @@ final readonly class LayoutController
         Changes $changes,
     ): RedirectResponse {
         $data = $request->validated();
-        $cluster = $this->cluster($slug);
+        $cluster = Cluster::named($slug);
         abort_unless(isset($this->reader->outlines($cluster)[$name]), 404);
 
         return $this->proposed(
@@ -122,7 +122,7 @@ final readonly class LayoutController
 
     public function audit(#[CurrentUser] User $user, string $slug, LayoutAudit $audit, Ledger $ledger): RedirectResponse
     {
-        $cluster = $this->cluster($slug);
+        $cluster = Cluster::named($slug);
         $ledger->record($user, 'asked for an audit', $cluster->name);
         try {
             $result = $audit->run($cluster);
@@ -146,7 +146,7 @@ final readonly class LayoutController
         Ledger $ledger,
     ): RedirectResponse {
         $data = $request->validated();
-        $cluster = $this->cluster($slug);
+        $cluster = Cluster::named($slug);
         $needed = $round->needed($cluster);
         if ($needed === []) {
             return redirect(address('layout.index')."?cluster={$slug}")->with('failed',
@@ -197,7 +197,7 @@ final readonly class LayoutController
         Settings $settings,
         Ledger $ledger,
     ): RedirectResponse {
-        $cluster = $this->cluster($slug);
+        $cluster = Cluster::named($slug);
         $house = HouseRules::all()[$rule] ?? abort(404);
         $data = $request->validated();
         $values = array_map(floatval(...), (array) ($data['thresholds'] ?? []));
@@ -234,13 +234,5 @@ final readonly class LayoutController
         }
 
         return [$clusters, $clusters[0] ?? null];
-    }
-
-    private function cluster(string $slug): Cluster
-    {
-        $cluster = Cluster::query()->where('slug', $slug)->first() ?? abort(404);
-        assert($cluster instanceof Cluster);
-
-        return $cluster;
     }
 }

@@ -39,8 +39,7 @@ final readonly class CatalogController
     public function index(Request $request, #[CurrentUser] User $user): View
     {
         $clusters = Cluster::all()->sortByDesc(static fn (Cluster $cluster): bool => $cluster->role === 'production')->values();
-        $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
-        $cluster = $cluster instanceof Cluster ? $cluster : null;
+        $cluster = Cluster::chosen($clusters, $request->query('cluster'));
         $words = mb_strtolower(mb_substr($request->query->getString('words'), 0, 100));
         $sort = in_array($request->query('sort'), self::SORTS, true) ? $request->query('sort') : 'bytes';
         $objects = [];
@@ -98,7 +97,7 @@ final readonly class CatalogController
 
     public function show(Request $request, string $slug, string $schema, string $name): View
     {
-        $cluster = Cluster::query()->where('slug', $slug)->first() ?? abort(404);
+        $cluster = Cluster::named($slug);
         try {
             $user = $request->user();
             assert($user instanceof User);

@@ -37,8 +37,7 @@ final readonly class WorkbenchController
             ->orderByRaw("role = 'rehearsal' DESC")
             ->orderBy('id')
             ->get();
-        $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
-        $cluster = $cluster instanceof Cluster ? $cluster : null;
+        $cluster = Cluster::chosen($clusters, $request->query('cluster'));
         [$objects, $trouble] = $this->catalog($cluster, $user);
         $schemas = array_values(array_unique(array_map(static fn (CatalogObject $object): string => $object->schema, $objects)));
         $schema = $request->query->getString('schema');

@@ -56,22 +56,20 @@ final readonly class Outage
             $tried[$at][$isAnswered ? 2 : 3]++;
         }
         ksort($tried);
-        $outages = $open = [];
-        $before = $last = null;
-        foreach ($tried as $at => $one) {
-            $isFollowing = $last !== null && $at - $last <= $interval;
-            if (self::isFailing($one) && ($open === [] || $isFollowing)) {
-                $before ??= $open === [] && $isFollowing ? $last : null;
-                $open[$at] = $one;
-            } else {
-                $outages[] = self::ended($open, $interval, $tried, $before, $isFollowing ? $at : null);
-                [$before, $open] = [null, self::isFailing($one) ? [$at => $one] : []];
+        $runs = [];
+        $last = null;
+        foreach (array_filter($tried, self::isFailing(...)) as $at => $one) {
+            if ($last === null || $at - $last > $interval) {
+                $runs[] = [];
             }
+            $runs[count($runs) - 1][$at] = $one;
             $last = $at;
         }
-        $outages[] = self::ended($open, $interval, $tried, $before, null);
 
-        return array_values(array_filter($outages, static fn (?self $one): bool => $one !== null));
+        return array_values(array_filter(
+            array_map(static fn (array $run): ?self => self::ofRun($run, $interval, $tried), $runs),
+            static fn (?self $one): bool => $one !== null,
+        ));
     }
 
     /**
@@ -83,37 +81,36 @@ final readonly class Outage
     }
 
     /**
-     * @param  array<int, array{int, int, int, int}>  $open by the interval
+     * @param  non-empty-array<int, array{int, int, int, int}>  $run by the interval, one after the other
      * @param  array<int, array{int, int, int, int}>  $tried all of them
-     * @param  int|null  $before the interval just before it, where something was tried then
-     * @param  int|null  $after the one just after it
+     * @return self|null null where it is chance, or not all failed
      */
-    private static function ended(array $open, int $interval, array $tried, ?int $before, ?int $after): ?self
+    private static function ofRun(array $run, int $interval, array $tried): ?self
     {
-        $failed = array_sum(array_column($open, 1));
-        $probes = array_sum(array_column($open, 3));
-        if ($open === [] || ($failed < self::LEAST_FAILED && $probes === 0) || ($failed === 0 && $probes < 2)) {
+        $failed = array_sum(array_column($run, 1));
+        $probes = array_sum(array_column($run, 3));
+        if (($failed < self::LEAST_FAILED && $probes === 0) || ($failed === 0 && $probes < 2)) {
             return null;
         }
-        $inner = array_slice($open, 1, -1);
-        foreach ($inner as $one) {
+        foreach (array_slice($run, 1, -1) as $one) {
             // In the middle of it nothing succeeds.
             if ($one[1] < $one[0] || $one[2] > 0) {
                 return null;
             }
         }
         // It may begin late in an interval and end early in one.
-        foreach ([$before, $after] as $edge) {
-            if ($edge !== null && $tried[$edge][1] >= self::EDGE * $tried[$edge][0] && $tried[$edge][1] > 0) {
-                $open[$edge] = $tried[$edge];
-                $failed += $tried[$edge][1];
-                $probes += $tried[$edge][3];
+        foreach ([array_key_first($run) - $interval, array_key_last($run) + $interval] as $edge) {
+            $beside = $tried[$edge] ?? null;
+            if ($beside !== null && $beside[1] >= self::EDGE * $beside[0] && $beside[1] > 0) {
+                $run[$edge] = $beside;
+                $failed += $beside[1];
+                $probes += $beside[3];
             }
         }
-        $places = array_keys($open);
+        $places = array_keys($run);
         $seconds = array_sum(array_map(
             static fn (array $one): float => $interval * ($one[0] > 0 ? $one[1] / $one[0] : 1.0),
-            $open,
+            $run,
         ));
 
         return new self(min($places), max($places) + $interval, $seconds, $failed, $probes);

@@ -48,7 +48,7 @@ final readonly class DesiredSetting
         return $number !== null && $number >= ($this->atLeast ?? -INF) && $number <= ($this->atMost ?? INF);
     }
 
-    /** The value that mends one that does not hold: the nearest that does. */
+    /** The value that corrects one that does not hold: the nearest that does. */
     public function target(string $value): string
     {
         if ($this->is !== []) {

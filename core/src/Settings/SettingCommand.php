@@ -7,7 +7,7 @@ namespace Fulcrion\Core\Settings;
 /**
  * The command that sets a setting until the next start, and what keeps it.
  */
-final class MendCommand
+final class SettingCommand
 {
     /** Of a live server: its variable begins so. */
     public const SERVER = 'mariadb.';

@@ -1,5 +1,5 @@
 @php
-    use App\Platform\Support\MomentStyle; use Fulcrion\Core\Settings\MendCommand; use Fulcrion\Core\Settings\SettingState;
+    use App\Platform\Support\MomentStyle; use Fulcrion\Core\Settings\SettingCommand; use Fulcrion\Core\Settings\SettingState;
     $at = $at ?? null;
 @endphp
 <x-layout title="Settings" bench="tend" sub="settings">
@@ -40,18 +40,18 @@
         <td class="mono">{{ $row->name }}</td><td class="mono off">{{ $row->values[$host] }}</td>
         <td class="mono">{{ $row->desired->said() }}</td><td>{{ $row->desired->reason }} <span class="quiet small">{{ $row->desired->rule
         }}</span></td>@can('setting')<td class="nowrap">@if($at === null)<form class="inline" method="post" action="{{
-        address('setting.mend',
+        address('setting.propose',
         $cluster->slug) }}">@csrf<input type="hidden" name="host" value="{{ $host }}"><input type="hidden" name="setting" value="{{
         $row->name }}"><button class="plain">Propose a change<span class="visually-hidden"> of {{ $row->name }} on {{ $host
         }}</span></button></form>@endif</td>@endcan</tr>@endforeach @endforeach</tbody></x-table>
     @can('setting')@if($at === null)<div class="tools">@foreach(array_slice($page['drift'], 0, 6) as $host => $rows)
-        @if(count($rows) > 1)<form class="inline" method="post" action="{{ address('setting.mend', $cluster->slug) }}">@csrf<input
+        @if(count($rows) > 1)<form class="inline" method="post" action="{{ address('setting.propose', $cluster->slug) }}">@csrf<input
         type="hidden" name="host" value="{{
         $host }}"><button class="btn btn-line">Set all {{ count($rows) }} of {{ $host }} as desired</button></form>@endif
         @endforeach</div>@endif @endcan
     <details><summary>Commands, to run by hand</summary><pre class="sql" tabindex="0">@foreach($page['drift'] as $host => $rows)
 # {{ $host }}
-@foreach($rows as $row){{ MendCommand::of($row->name, $row->desired->target($row->values[$host])) }}
+@foreach($rows as $row){{ SettingCommand::of($row->name, $row->desired->target($row->values[$host])) }}
 @endforeach @endforeach</pre><p class="quiet small">Run as root. They hold until the next start; the table of the change says where each is
         written down for good.</p></details>
     @endif

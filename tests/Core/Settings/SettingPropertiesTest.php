@@ -28,16 +28,16 @@ final class SettingPropertiesTest extends TestCase
         $this->random = new Randomizer(new Mt19937(31));
     }
 
-    public function test_what_mends_a_value_is_right_and_changes_nothing_that_is(): void
+    public function test_what_corrects_a_value_is_right_and_changes_nothing_that_is(): void
     {
         for ($run = 0; $run < self::RUNS; $run++) {
             $wish = $this->wish();
             $value = $this->value();
             $target = $wish->target($value);
-            self::assertTrue($wish->holds($target), "{$wish->said()}: {$value} is mended by {$target}");
-            self::assertTrue($wish->holds($wish->target($target)), 'mended twice it is right still');
+            self::assertTrue($wish->holds($target), "{$wish->said()}: {$value} is corrected by {$target}");
+            self::assertTrue($wish->holds($wish->target($target)), 'corrected twice it is right still');
             if ($wish->is === [] && $wish->has === [] && ! $wish->holds($value) && is_numeric($value)) {
-                // No right value lies between the wrong one and what mends it.
+                // No right value lies between the wrong one and what corrects it.
                 for ($part = 1; $part < 10; $part++) {
                     $between = (float) $value + ((float) $target - (float) $value) * $part / 10;
                     self::assertFalse($wish->holds((string) $between), "{$between} would have done for {$value}");

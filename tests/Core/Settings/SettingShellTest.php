@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Core\Settings;
 
-use Fulcrion\Core\Settings\MendCommand;
+use Fulcrion\Core\Settings\SettingCommand;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Random\Engine\Mt19937;
@@ -13,7 +13,7 @@ use Random\Randomizer;
 /**
  * A real shell is the oracle: whatever a value holds, the command gets it as one word and nothing else is run.
  */
-final class MendShellTest extends TestCase
+final class SettingShellTest extends TestCase
 {
     /** Programs of these names say what they were given, a word a line. */
     private const STUBS = 'for name in sysctl mount prlimit timedatectl; do eval "$name() { printf \'%s\\n\' $name \"\\$@\"; }"; done; '
@@ -41,7 +41,7 @@ final class MendShellTest extends TestCase
     #[DataProvider('words')]
     public function test_a_value_stays_one_word(string $name, string $value, array $words): void
     {
-        self::assertSame(implode("\n", $words)."\n", self::shell(MendCommand::of($name, $value)));
+        self::assertSame(implode("\n", $words)."\n", self::shell(SettingCommand::of($name, $value)));
     }
 
     public function test_files_of_the_kernel_get_what_is_written_and_no_other_file_does(): void
@@ -53,7 +53,7 @@ final class MendShellTest extends TestCase
             for ($length = $random->getInt(1, 12); $length > 0; $length--) {
                 $value .= $letters[$random->getInt(0, count($letters) - 1)];
             }
-            $command = MendCommand::of('block.sda.read_ahead_kb', $value);
+            $command = SettingCommand::of('block.sda.read_ahead_kb', $value);
             self::assertStringEndsWith(' > /sys/block/sda/queue/read_ahead_kb', $command);
             $said = self::shell(str_replace(' > /sys/block/sda/queue/read_ahead_kb', '', $command));
             // An echo of a shell may read a backslash as the begin of a sign.
@@ -66,7 +66,7 @@ final class MendShellTest extends TestCase
     public function test_what_no_command_is_known_for_is_a_remark(): void
     {
         foreach (["odd\nname", 'x; reboot', '$(reboot)', 'mariadb.a b', 'block.a/b.scheduler'] as $name) {
-            $command = MendCommand::of($name, 'on');
+            $command = SettingCommand::of($name, 'on');
             self::assertStringStartsWith('# set ', $command);
             self::assertSame('', self::shell($command));
         }
@@ -91,10 +91,10 @@ final class MendShellTest extends TestCase
     #[DataProvider('literals')]
     public function test_a_value_of_a_server_is_one_literal(string $value, string $literal): void
     {
-        self::assertSame("SET GLOBAL some_name = {$literal}", MendCommand::statement('mariadb.some_name', $value));
-        self::assertNull(MendCommand::statement('vm.swappiness', $value));
-        self::assertNull(MendCommand::statement('mariadb.some name', $value));
-        self::assertNull(MendCommand::statement("mariadb.x\n", $value));
+        self::assertSame("SET GLOBAL some_name = {$literal}", SettingCommand::statement('mariadb.some_name', $value));
+        self::assertNull(SettingCommand::statement('vm.swappiness', $value));
+        self::assertNull(SettingCommand::statement('mariadb.some name', $value));
+        self::assertNull(SettingCommand::statement("mariadb.x\n", $value));
     }
 
     private static function shell(string $command): string

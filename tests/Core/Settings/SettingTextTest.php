@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Tests\Core\Settings;
 
 use Fulcrion\Core\Metrics\Wire\HostReadingReader;
-use Fulcrion\Core\Settings\MendCommand;
 use Fulcrion\Core\Settings\SetStep;
+use Fulcrion\Core\Settings\SettingCommand;
 use Fulcrion\Core\Settings\SettingText;
 use InvalidArgumentException;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -92,8 +92,8 @@ final class SettingTextTest extends TestCase
     #[DataProvider('commands')]
     public function test_a_command_sets_it_and_nothing_else(string $name, string $value, string $command): void
     {
-        self::assertSame($command, MendCommand::of($name, $value));
-        self::assertNotSame('', MendCommand::kept($name));
+        self::assertSame($command, SettingCommand::of($name, $value));
+        self::assertNotSame('', SettingCommand::kept($name));
     }
 
     public function test_a_step_is_read_as_it_is_written(): void

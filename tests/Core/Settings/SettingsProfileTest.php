@@ -13,7 +13,7 @@ use PHPUnit\Framework\TestCase;
 final class SettingsProfileTest extends TestCase
 {
     /**
-     * @return iterable<string, array{array<string, mixed>, string, bool, string}> fields, value, whether it holds, what mends it
+     * @return iterable<string, array{array<string, mixed>, string, bool, string}> fields, value, whether it holds, what corrects it
      */
     public static function values(): iterable
     {
@@ -41,14 +41,14 @@ final class SettingsProfileTest extends TestCase
      * @param  array<string, mixed>  $fields
      */
     #[DataProvider('values')]
-    public function test_a_value_holds_or_not(array $fields, string $value, bool $holds, string $mends): void
+    public function test_a_value_holds_or_not(array $fields, string $value, bool $holds, string $target): void
     {
         $desired = self::profile(['vm.x' => $fields + ['reason' => 'so']])->settings[0];
         self::assertSame($holds, $desired->holds($value));
         if (! $holds) {
-            self::assertSame($mends, $desired->target($value));
+            self::assertSame($target, $desired->target($value));
         }
-        self::assertTrue($desired->holds($desired->target($value)), 'what mends it is as desired');
+        self::assertTrue($desired->holds($desired->target($value)), 'what corrects it is as desired');
     }
 
     public function test_the_first_entry_that_fits_counts(): void

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Loading\Http\Requests;
 
 use App\Loading\Application\BringFiles;
+use App\Platform\Support\OpenFolders;
 use Closure;
 use Fulcrion\Core\Text\Parts;
 use Fulcrion\Core\Text\TypedBytes;
@@ -52,7 +53,7 @@ final class TryLoadingRequest extends FormRequest
         $data = $this->validated();
 
         return ['files' => (int) $data['files'], 'least' => TypedBytes::of($data['least']), 'most' => TypedBytes::of($data['most']),
-            'from' => self::real($data['from'] ?? ''), 'to' => self::real($data['to'] ?? '')];
+            'from' => (string) OpenFolders::real($data['from'] ?? ''), 'to' => (string) OpenFolders::real($data['to'] ?? '')];
     }
 
     private function isBytes(string $field, mixed $value, Closure $fail): void
@@ -78,23 +79,13 @@ final class TryLoadingRequest extends FormRequest
     /** Only below the folders this installation opens to files. */
     private function isFolder(string $field, mixed $value, Closure $fail): void
     {
-        $roots = Parts::said(array_map(realpath(...), Parts::between((string) config('fulcrion.lake'), ':')));
-        $real = self::real($value);
-        foreach ($roots as $root) {
-            if ($real !== '' && is_dir($real) && ($real === $root || str_starts_with($real, "{$root}/"))) {
-                if ($field === 'to' && ! is_writable($real)) {
-                    $fail('This folder cannot be written to.');
-                }
-
-                return;
-            }
+        $real = OpenFolders::real(is_string($value) ? $value : '');
+        if ($real === null) {
+            $roots = implode(' or ', OpenFolders::roots());
+            $fail('This is no folder below '.Parts::first($roots, 'those FULCRION_LAKE names, which are none').'.');
+        } elseif ($field === 'to' && ! is_writable($real)) {
+            $fail('This folder cannot be written to.');
         }
-        $fail('This is no folder below '.($roots === [] ? 'those FULCRION_LAKE names, which are none' : implode(' or ', $roots)).'.');
-    }
-
-    private static function real(mixed $path): string
-    {
-        return is_string($path) && $path !== '' ? (string) realpath($path) : '';
     }
 
     private static function bytes(mixed $value): ?int

@@ -7,9 +7,9 @@ namespace App\Settings\Http\Requests;
 use Illuminate\Foundation\Http\FormRequest;
 
 /**
- * What a form sends to SettingController::mend().
+ * What a form sends to SettingController::propose().
  */
-final class MendRequest extends FormRequest
+final class ProposeSettingRequest extends FormRequest
 {
     /**
      * @return array<string, mixed>
