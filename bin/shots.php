@@ -24,8 +24,16 @@ try {
     $driver->findElement(WebDriverBy::name('email'))->sendKeys($argv[5] ?? array_key_first(Team::PEOPLE));
     $driver->findElement(WebDriverBy::name('password'))->sendKeys(Team::PASSWORD);
     $driver->findElement(WebDriverBy::cssSelector('main form button'))->click();
-    $shoot = static function (string $address, string $file) use ($chrome, $base): void {
+    $chrome->settle();
+    $isSignedOut = static fn (): bool => parse_url($driver->getCurrentURL(), PHP_URL_PATH) === '/sign-in';
+    for ($i = 0; $i < 100 && $isSignedOut(); $i++) {
+        usleep(100_000);
+    }
+    $shoot = static function (string $address, string $file) use ($chrome, $base, $isSignedOut): void {
         $chrome->open(str_starts_with($address, 'http') ? $address : $base.$address);
+        if ($isSignedOut()) {
+            throw new RuntimeException("Nobody is signed in: {$file} was not drawn.");
+        }
         $chrome->driver->takeScreenshot($file);
         echo "  {$file}\n";
     };
