@@ -18,6 +18,7 @@ return [
     App\Alerts\Provider::class,
     App\Settings\Provider::class,
     App\Capacity\Provider::class,
+    App\Backup\Provider::class,
     App\Loading\Provider::class,
     App\Baseline\Provider::class,
     App\Profiles\Provider::class,

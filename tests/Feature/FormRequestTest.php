@@ -7,6 +7,7 @@ namespace Tests\Feature;
 use App\Access\Http\Requests as Access;
 use App\Alerts\Http\Requests as Alerts;
 use App\Alerts\Models\Alert;
+use App\Backup\Http\Requests as Backup;
 use App\Baseline\Http\Requests as Baseline;
 use App\Clusters\Http\Requests as Clusters;
 use App\Cost\Http\Requests as Cost;
@@ -82,6 +83,10 @@ final class FormRequestTest extends TestCase
                 ['host' => 'fern-04', 'seconds' => 5, 'space' => '1 GB', 'load' => 0.3, 'partner' => 'fern-05'],
                 ['host' => [null, '', $long(120)], 'seconds' => [null, 0, 61, 'x'], 'space' => [null, '', 'x', '1 MB', '1 TB', ['x']],
                     'load' => [null, 0, 9, 'x'], 'partner' => ['a b', $long(120)]],
+            ],
+            Backup\KeepBackupsRequest::class => [
+                ['log' => $file(10)],
+                ['log' => [null, 'x', $file(30_000)]],
             ],
             Loading\KeepDeliveryRequest::class => [
                 ['name' => 'nightly', 'log' => $file(10)],

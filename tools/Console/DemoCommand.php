@@ -17,6 +17,7 @@ use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Practice\Storage\Warehouse;
 use Fulcrion\Tools\Demo\DemoAlerts;
+use Fulcrion\Tools\Demo\DemoBackups;
 use Fulcrion\Tools\Demo\DemoBaselines;
 use Fulcrion\Tools\Demo\DemoBill;
 use Fulcrion\Tools\Demo\DemoBudgets;
@@ -63,6 +64,7 @@ final class DemoCommand extends Command
         DemoCapacity $demoCapacity,
         DemoBaselines $baselines,
         DemoDeliveries $deliveries,
+        DemoBackups $backups,
     ): int {
         foreach (Team::PEOPLE as $email => [$name, $role]) {
             User::query()->firstOrCreate(
@@ -117,6 +119,7 @@ final class DemoCommand extends Command
         $demoProbes->write(Clock::seconds());
         $demoCapacity->write(Clock::seconds());
         $deliveries->write(Clock::seconds());
+        $backups->write(Clock::seconds());
         $baselines->write(Clock::seconds());
         $this->output->writeln(sprintf("\r  %-46s%-32s", 'nodes of the clusters', 'done'));
 

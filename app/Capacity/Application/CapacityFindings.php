@@ -14,7 +14,9 @@ use App\Ledger\Findings\Weight;
 use App\Platform\Support\MomentStyle;
 use DateTimeZone;
 use Fulcrion\Core\Capacity\Outage;
+use Fulcrion\Core\Capacity\PartKind;
 use Fulcrion\Core\Capacity\StorageStep;
+use Fulcrion\Core\Capacity\StoredPart;
 use Fulcrion\Core\Text\Quantity;
 
 /**
@@ -62,7 +64,8 @@ final readonly class CapacityFindings
         $days = $full->days ?? PHP_INT_MAX;
         // What grows and what could go is known of the whole cluster only.
         $isWhole = $place->name === CapacityStore::WHOLE;
-        $grown = $isWhole ? $this->places->grown($cluster, $now) : [];
+        $grown = array_filter($isWhole ? $this->places->grown($cluster, $now) : [],
+            static fn (StoredPart $part): bool => $part->kind !== PartKind::Backups);
         $spare = $isWhole ? $this->places->spare($cluster) : [];
         $evidence = [
             new Evidence('used', Quantity::bytes($place->last()->usedBytes).' of '.Quantity::bytes($place->last()->limitBytes).', '

@@ -6,6 +6,8 @@ namespace App\Capacity\Application;
 
 use App\Estate\Models\Cluster;
 use App\Ledger\Models\Finding;
+use App\Metrics\Signals\SignalSources;
+use Fulcrion\Core\Capacity\PartKind;
 use Fulcrion\Core\Capacity\StorageStep;
 use Fulcrion\Core\Capacity\StoredPart;
 
@@ -27,7 +29,10 @@ final readonly class StoragePlaces
     /** Rules of layout whose changes give space back. */
     private const SPARE_RULES = ['expired-versions', 'orphan-files', 'unused-table'];
 
-    public function __construct(private CapacityStore $store)
+    /** The signal of what backups take, by their plan. */
+    private const BACKUPS = 'backup:kept';
+
+    public function __construct(private CapacityStore $store, private SignalSources $signals)
     {
     }
 
@@ -57,11 +62,28 @@ final readonly class StoragePlaces
     public function grown(Cluster $cluster, int $now): array
     {
         $before = $this->store->parts($cluster->id, $now - self::GREW_SECONDS);
+        $after = $before === [] ? [] : $this->store->parts($cluster->id, $now);
 
-        return $before === [] ? [] : array_values(array_filter(
-            StoredPart::changed($before, $this->store->parts($cluster->id, $now)),
+        return array_values(array_filter(
+            StoredPart::changed(
+                [...$before, ...$this->backups($cluster, $now - self::GREW_SECONDS)],
+                [...$after, ...$this->backups($cluster, $now)],
+            ),
             static fn (StoredPart $part): bool => $part->bytes > 0,
         ));
+    }
+
+    /**
+     * @return list<StoredPart> what backups took at a moment
+     */
+    private function backups(Cluster $cluster, int $at): array
+    {
+        $parts = [];
+        foreach ($this->signals->values($cluster, self::BACKUPS, $at - 1, $at, 1) as $plan => [$bytes]) {
+            $parts[] = new StoredPart(PartKind::Backups, (string) $plan, $bytes ?? 0.0);
+        }
+
+        return $parts;
     }
 
     /**

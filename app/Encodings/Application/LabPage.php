@@ -56,6 +56,11 @@ final readonly class LabPage
 
     public string $compression;
 
+    /** Rows and bytes of the whole table on the modelled cluster, all copies. */
+    private float $rows;
+
+    private float $bytes;
+
     /** Node time a week that reading takes now: for rows, and for bytes from disk. */
     private float $rowUs;
 
@@ -75,6 +80,9 @@ final readonly class LabPage
         $lab = $run->lab();
         assert($lab !== null);
         $this->lab = $lab;
+        // Each fact is taken out of the whole result, which is long.
+        $modelled = $run->fact('rowFactor') * $run->fact('copies');
+        [$this->rows, $this->bytes] = [$run->fact('tableRows') * $modelled, $run->fact('tableBytes') * $modelled];
         [$this->asked, $this->rowUs, $this->byteUs, $this->single] = $this->workload($reader);
         $this->variants = $lab->variants($this->asked);
         $this->front = LabResult::front($this->variants);
@@ -97,12 +105,12 @@ final readonly class LabPage
     /** Bytes of the whole table on the modelled cluster, all copies. */
     public function size(Variant $v): float
     {
-        return $v->bytesPerRow * $this->run->fact('tableRows') * $this->run->fact('rowFactor') * $this->run->fact('copies');
+        return $v->bytesPerRow * $this->rows;
     }
 
     public function now(): float
     {
-        return $this->run->fact('tableBytes') * $this->run->fact('rowFactor') * $this->run->fact('copies');
+        return $this->bytes;
     }
 
     /** Storing it and reading it as often as it is read now. */

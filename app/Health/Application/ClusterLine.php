@@ -24,6 +24,8 @@ final readonly class ClusterLine
      * @param  float|null  $probe times as long as when idle
      * @param  int  $urgent findings that ask for somebody at once
      * @param  bool  $isReached whether what keeps its readings answers
+     * @param  float|null  $backupSeconds how old the newest good backup is, of the schema where it is oldest; null where none is known
+     * @param  string  $backupOf that schema; empty where all are of one age
      * @param  int  $ringing how many alerts ring, one on each host
      */
     public function __construct(
@@ -37,6 +39,8 @@ final readonly class ClusterLine
         public int $findings,
         public bool $isReached = true,
         public int $ringing = 0,
+        public ?float $backupSeconds = null,
+        public string $backupOf = '',
     ) {
     }
 

@@ -15,6 +15,7 @@ use DateTimeZone;
 use Fulcrion\Core\Health\Outlier;
 use Fulcrion\Core\Health\ProbeScale;
 use Fulcrion\Core\Metrics\Readings;
+use Fulcrion\Core\Statistics\Spread;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -32,6 +33,9 @@ final readonly class ClusterLines
 
     /** The signal of alerts that ring. */
     private const RINGING = 'alert:ringing';
+
+    /** How old the newest good backup of each schema is. */
+    private const BACKED_UP = 'backup:ages';
 
     private const PATIENCE = 700;
 
@@ -72,6 +76,9 @@ final readonly class ClusterLines
             $isReached = false;
         }
 
+        $ages = $this->ages($cluster, $at);
+        $oldest = $ages === [] ? null : max($ages);
+
         return new ClusterLine(
             $cluster,
             $nodes,
@@ -83,7 +90,18 @@ final readonly class ClusterLines
             (int) ($own->findings ?? 0),
             $isReached,
             (int) ($this->signals->values($cluster, self::RINGING, $at, $at + 1, 1)[''][0] ?? 0.0),
+            $oldest,
+            $oldest === null || $oldest === min($ages) ? '' : (string) array_search($oldest, $ages, true),
         );
+    }
+
+    /**
+     * @return array<array-key, float> seconds, by schema
+     */
+    private function ages(Cluster $cluster, int $at): array
+    {
+        return Spread::known(array_map(static fn (array $one): ?float => $one[0] ?? null,
+            $this->signals->values($cluster, self::BACKED_UP, $at - 1, $at, 1)));
     }
 
     /**

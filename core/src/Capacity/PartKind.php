@@ -13,6 +13,9 @@ enum PartKind: string
     case Versions = 'versions';
     case Orphans = 'orphans';
 
+    /** Kept elsewhere: they take none of what the cluster can store. */
+    case Backups = 'backups';
+
     /** For people. */
     public function of(string $object): string
     {
@@ -20,6 +23,7 @@ enum PartKind: string
             self::Table => $object,
             self::Versions => "old versions of {$object}",
             self::Orphans => "files of {$object} nobody needs",
+            self::Backups => "backups “{$object}”, kept elsewhere",
         };
     }
 }

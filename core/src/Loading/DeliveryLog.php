@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Loading;
 
+use Fulcrion\Core\Text\RecordLines;
 use Fulcrion\Core\Time\MomentReader;
 
 /**
@@ -15,8 +16,6 @@ final readonly class DeliveryLog
 
     public const MOST_FILES = 200_000;
 
-    private const COMPLAINTS = 20;
-
     /**
      * @param  list<TransferredFile>  $files times are microseconds since 1970
      * @param  list<string>  $complaints each with its line
@@ -27,44 +26,11 @@ final readonly class DeliveryLog
 
     public static function read(string $text): self
     {
-        $text = str_starts_with($text, "\u{FEFF}") ? substr($text, 3) : $text;
-        $lines = explode("\n", str_replace(["\r\n", "\r"], "\n", $text));
-        $header = null;
-        $files = $complaints = [];
         $reader = new MomentReader();
-        foreach ($lines as $place => $line) {
-            if (trim($line) === '') {
-                continue;
-            }
-            if (count($files) >= self::MOST_FILES) {
-                $complaints[] = 'Line '.($place + 1).': a delivery has at most '.self::MOST_FILES.' files; the rest was left out.';
-                break;
-            }
-            if (str_starts_with(ltrim($line), '{')) {
-                $record = json_decode($line, true);
-            } else {
-                $cells = array_map(static fn (?string $cell): string => trim((string) $cell), str_getcsv($line, ',', '"', ''));
-                if ($header === null) {
-                    $header = array_map(strtolower(...), $cells);
-                    $missing = array_diff(self::FIELDS, $header);
-                    if ($missing !== []) {
-                        return new self([], ['Line '.($place + 1).': the header lacks '.implode(' and ', $missing)
-                            .'. It names the columns: file, bytes, started, ended.']);
-                    }
+        $lines = RecordLines::read($text, self::FIELDS, self::MOST_FILES, 'files in a delivery',
+            static fn (array $record): TransferredFile|string => self::file($record, $reader));
 
-                    continue;
-                }
-                $record = count($cells) === count($header) ? array_combine($header, $cells) : null;
-            }
-            $one = is_array($record) ? self::file($record, $reader) : 'it has another number of cells than the header';
-            if ($one instanceof TransferredFile) {
-                $files[] = $one;
-            } elseif (count($complaints) < self::COMPLAINTS) {
-                $complaints[] = 'Line '.($place + 1).": {$one}.";
-            }
-        }
-
-        return new self($files, $complaints);
+        return new self($lines->records, $lines->complaints);
     }
 
     /**

@@ -70,7 +70,7 @@ final class DeliveryLogTest extends TestCase
         yield 'no end' => ["{$head}5,1794700801,", 'Line 3: ended has to be a moment', 1];
         yield 'an end before the beginning' => ["{$head}5,1794700802,1794700801", 'Line 3: it ended before it started.', 1];
         yield 'an object without a field' => ['{"bytes":5,"started":1794700801}', 'Line 1: ended has to be a moment', 0];
-        yield 'half an object' => ['{"bytes":5,', 'Line 1: it has another number of cells than the header.', 0];
+        yield 'half an object' => ['{"bytes":5,', 'Line 1: it cannot be read as JSON.', 0];
         yield 'an object with a list' => ['{"bytes":[5],"started":1794700801,"ended":1794700802}',
             'Line 1: bytes has to be a whole number.', 0];
     }

@@ -1,0 +1,42 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Backup\Http\Requests;
+
+use Illuminate\Foundation\Http\FormRequest;
+use Illuminate\Http\UploadedFile;
+
+/**
+ * What a form sends to BackupController::keep().
+ */
+final class KeepBackupsRequest extends FormRequest
+{
+    private const MOST_KB = 20_000;
+
+    /**
+     * @return array<string, mixed>
+     */
+    public function rules(): array
+    {
+        return ['log' => ['required', 'file', 'max:'.self::MOST_KB]];
+    }
+
+    /**
+     * @return array<string, string>
+     */
+    public function messages(): array
+    {
+        return [
+            'log.max' => 'A log of backups has at most 20 MB.',
+            'log.*' => 'Choose the log: a line a backup with its plan, its schemas, and when it started and ended.',
+        ];
+    }
+
+    public function text(): string
+    {
+        $file = $this->file('log');
+
+        return $file instanceof UploadedFile ? mb_scrub((string) file_get_contents($file->getPathname())) : '';
+    }
+}

@@ -1,0 +1,114 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Backup;
+
+/**
+ * All backups of a cluster and what each of them is worth at a moment: an incremental one is as good as everything it builds on.
+ */
+final readonly class BackupHistory
+{
+    /**
+     * @param  list<Backup>  $backups by the time they started
+     * @param  list<BackupState>  $states of each of them
+     */
+    private function __construct(public array $backups, public array $states, public int $atUs)
+    {
+    }
+
+    /**
+     * @param  list<Backup>  $backups in any order
+     * @param  int  $atUs what ended later is left out
+     */
+    public static function at(array $backups, int $atUs): self
+    {
+        $known = array_values(array_filter($backups, static fn (Backup $one): bool => $one->endedUs <= $atUs));
+        usort($known, static fn (Backup $a, Backup $b): int => [$a->startedUs, $a->plan] <=> [$b->startedUs, $b->plan]);
+        // Whether the chain of each plan is whole up to where one stands; nothing is, before its first full backup.
+        $whole = [];
+        $states = [];
+        foreach ($known as $one) {
+            $own = self::own($one, $atUs);
+            if ($one->kind === BackupKind::Incremental && $own->isGood() && ! ($whole[$one->plan] ?? false)) {
+                $own = BackupState::Baseless;
+            }
+            // One that failed is not there for others to build on: they build on the one before.
+            if ($own !== BackupState::Failed) {
+                $whole[$one->plan] = $own->isGood();
+            }
+            $states[] = $own;
+        }
+
+        return new self($known, $states, $atUs);
+    }
+
+    private static function own(Backup $one, int $atUs): BackupState
+    {
+        return match (true) {
+            $one->failure !== null => BackupState::Failed,
+            $one->removedUs !== null && $one->removedUs <= $atUs => BackupState::Removed,
+            $one->damage !== [] => BackupState::Damaged,
+            $one->checkedUs !== null => BackupState::Checked,
+            default => BackupState::Unchecked,
+        };
+    }
+
+    /**
+     * @return list<string> schemas some backup was meant to hold, by name
+     */
+    public function schemas(): array
+    {
+        $names = [];
+        foreach ($this->backups as $one) {
+            $names += array_fill_keys($one->schemas, true);
+        }
+        $names = array_map(strval(...), array_keys($names));
+        sort($names);
+
+        return $names;
+    }
+
+    public function of(string $schema): SchemaBackups
+    {
+        $own = $states = [];
+        foreach ($this->backups as $place => $one) {
+            if (in_array($schema, $one->schemas, true)) {
+                $own[] = $one;
+                $states[] = $this->states[$place];
+            }
+        }
+
+        return new SchemaBackups($schema, $own, $states, $this->atUs);
+    }
+
+    /**
+     * @return list<SchemaBackups> the one that could be got back least first: never, then by the age of its newest good backup
+     */
+    public function bySchema(string ...$more): array
+    {
+        $names = array_values(array_unique([...$this->schemas(), ...$more]));
+        $all = array_map($this->of(...), $names);
+        usort($all, static fn (SchemaBackups $a, SchemaBackups $b): int => [$b->ageUs() ?? PHP_INT_MAX, $a->schema]
+            <=> [$a->ageUs() ?? PHP_INT_MAX, $b->schema]);
+
+        return $all;
+    }
+
+    /**
+     * Space of what is kept.
+     *
+     * @return array<string, float> bytes by plan
+     */
+    public function keptBytes(): array
+    {
+        $bytes = [];
+        foreach ($this->backups as $one) {
+            if ($one->isKept($this->atUs)) {
+                $bytes[$one->plan] = ($bytes[$one->plan] ?? 0.0) + ($one->bytes ?? 0);
+            }
+        }
+
+        return $bytes;
+    }
+}
