@@ -84,20 +84,23 @@ $pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion');
 $pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_test');
 $pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_other_test');
 $pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_browser');
+$pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_browser_other');
 $pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_bench');
 $user('fulcrion_app', $env['DB_PASSWORD'], ["{$own} ON fulcrion.*"]);
 $user('fulcrion_test', $env['DB_TEST_PASSWORD'], [
     "{$own} ON fulcrion_test.*",
     "{$own}, CREATE VIEW, SHOW VIEW ON fulcrion_other_test.*",
     "{$own} ON fulcrion_browser.*",
+    "{$own} ON fulcrion_browser_other.*",
     "{$own}, CREATE VIEW, SHOW VIEW ON fulcrion_bench.*",
     'CREATE VIEW, SHOW VIEW ON fulcrion_test.*',
 ]);
-$user('fulcrion_watcher', $env['WATCHER_PASSWORD'], ['PROCESS ON *.*', 'SELECT ON performance_schema.*', 'SELECT ON fulcrion_browser.*']);
+$user('fulcrion_watcher', $env['WATCHER_PASSWORD'], ['PROCESS ON *.*', 'SELECT ON performance_schema.*', 'SELECT ON fulcrion_browser.*',
+    'SELECT ON fulcrion_browser_other.*']);
 // Stops statements and sessions, and can do nothing else.
 $user('fulcrion_ender', $env['ENDER_PASSWORD'], ['CONNECTION ADMIN ON *.*']);
 // Writes a policy out as roles, grants and views, and signs in as a test user to prove it: in these schemas only.
-foreach (['brackenfold', 'brackenfold_test', 'brackenfold_browser'] as $schema) {
+foreach (['brackenfold', 'brackenfold_test', 'brackenfold_browser', 'brackenfold_browser_other'] as $schema) {
     $pdo->exec("CREATE DATABASE IF NOT EXISTS {$schema}");
 }
 $user('fulcrion_keeper', $env['KEEPER_PASSWORD'], ['CREATE USER ON *.*', 'SELECT ON mysql.*']);

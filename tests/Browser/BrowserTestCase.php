@@ -40,10 +40,21 @@ abstract class BrowserTestCase extends TestCase
         if (self::$chrome !== null) {
             return;
         }
-        self::artisan('migrate:fresh', '--force');
-        self::artisan('estate:install', '--without-owner');
-        exec('rm -rf '.escapeshellarg(self::root().'/var/practice-browser').' '.escapeshellarg(self::root().'/var/lake-browser'));
-        self::artisan('demo:load', '--rows=0.05', '--nights=16');
+        $copy = new DemoCopy(self::root(), self::environment());
+        if (self::half() === 'other') {
+            self::artisan('db:wipe', '--force');
+            $copy->take(self::folders());
+        } else {
+            try {
+                self::loadDemo();
+            } catch (RuntimeException $error) {
+                $copy->failed($error->getMessage());
+                throw $error;
+            }
+            if (self::half() === 'first') {
+                $copy->give(self::folders());
+            }
+        }
         self::$server = WebServer::start(self::environment(), 3);
         self::$base = self::$server->base;
         self::$chrome = Chrome::start();
@@ -51,6 +62,33 @@ abstract class BrowserTestCase extends TestCase
             self::$chrome?->stop();
             self::$server?->stop();
         });
+    }
+
+    private static function loadDemo(): void
+    {
+        self::artisan('migrate:fresh', '--force');
+        self::artisan('estate:install', '--without-owner');
+        exec('rm -rf '.escapeshellarg(self::environment()['FULCRION_PRACTICE']).' '.escapeshellarg(self::environment()['FULCRION_LAKE']));
+        self::artisan('demo:load', '--rows=0.05', '--nights=16');
+    }
+
+    /** Two processes share the walks, each with a demo of its own: the first one loads it, the other one takes a copy. */
+    private static function half(): string
+    {
+        return (string) getenv('FULCRION_WALKS');
+    }
+
+    /**
+     * @return list<string> what the demo writes beside its schema
+     */
+    private static function folders(): array
+    {
+        return [self::environment()['FULCRION_PRACTICE'], self::root().'/var/'.self::environment()['FULCRION_STORAGE'].'/app'];
+    }
+
+    protected static function schema(): string
+    {
+        return self::environment()['DB_DATABASE'];
     }
 
     protected static function artisan(string ...$arguments): string
@@ -326,19 +364,22 @@ abstract class BrowserTestCase extends TestCase
     /** @return array<string, string> */
     private static function environment(): array
     {
+        $own = self::half() === 'other' ? '-other' : '';
+        $schema = self::half() === 'other' ? '_other' : '';
+
         return [
             'APP_ENV' => 'testing',
             'APP_DEBUG' => 'false',
             'CACHE_STORE' => 'database',
-            'DB_DATABASE' => 'fulcrion_browser',
+            'DB_DATABASE' => "fulcrion_browser{$schema}",
             'DB_PASSWORD' => (string) getenv('DB_PASSWORD'),
             'DB_USERNAME' => 'fulcrion_test',
             'FULCRION_JOB_WATCH' => '0',
             'FULCRION_LAKE' => self::root().'/var/lake-browser',
-            'FULCRION_PRACTICE' => self::root().'/var/practice-browser',
+            'FULCRION_PRACTICE' => self::root()."/var/practice-browser{$own}",
             'FULCRION_REACHABLE' => '127.0.0.1',
-            'FULCRION_STORAGE' => 'browser-storage',
-            'KEEPER_SCHEMAS' => 'brackenfold_browser',
+            'FULCRION_STORAGE' => "browser{$own}-storage",
+            'KEEPER_SCHEMAS' => "brackenfold_browser{$schema}",
             'QUEUE_CONNECTION' => 'sync',
             'SESSION_DRIVER' => 'database',
         ] + getenv();

@@ -140,7 +140,8 @@ final class HostsWalkTest extends BrowserTestCase
         $this->slowly($this->button('Run it and take it'));
         self::assertStringContainsString('of the time is spent in', $this->heading());
         self::assertNotEmpty($this->texts('svg .icicle-name'));
-        $this->assertFitForEverybody(['/tend/baseline?cluster=fernhill', '/tend/storage', '/tend/backups', '/tend/loading', '/tend/settings',
-            '/tend/settings/fernhill/profile', '/tend/profiles', substr($this->address(), (int) strpos($this->address(), '/', 8))]);
+        $this->assertFitForEverybody(['/tend/baseline?cluster=fernhill', '/tend/storage', '/tend/backups', '/tend/loading',
+            '/tend/settings', '/tend/settings/fernhill/profile', '/tend/profiles',
+            substr($this->address(), (int) strpos($this->address(), '/', 8))]);
     }
 }

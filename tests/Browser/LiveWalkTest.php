@@ -155,7 +155,7 @@ final class LiveWalkTest extends BrowserTestCase
     /** As if half an hour had gone by since the last look at the Round. */
     private function later(): void
     {
-        $store = PrivateServer::login(self::root().'/var/db/db.sock', 'fulcrion_browser');
+        $store = PrivateServer::login(self::root().'/var/db/db.sock', self::schema());
         $store->query("UPDATE overview_visits SET before_us = {$this->lookedUs}");
         $store->close();
     }

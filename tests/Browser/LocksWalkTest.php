@@ -106,6 +106,6 @@ final class LocksWalkTest extends BrowserTestCase
 
     private function session(): mysqli
     {
-        return $this->sessions[] = PrivateServer::login(self::root().'/var/db/db.sock', 'fulcrion_browser');
+        return $this->sessions[] = PrivateServer::login(self::root().'/var/db/db.sock', self::schema());
     }
 }

@@ -126,7 +126,7 @@ final class WorkbenchWalkTest extends BrowserTestCase
     public function test_the_own_store_explains_a_statement_it_ran_with_real_figures(): void
     {
         $this->signIn(self::ENGINEER);
-        $this->open('/tune/workbench?cluster=own-store&schema=fulcrion_browser');
+        $this->open('/tune/workbench?cluster=own-store&schema='.self::schema());
         self::assertStringStartsWith('Own store is live', $this->heading());
         $this->write(
             'bench-sql',

@@ -193,14 +193,15 @@ final class BackupTest extends TestCase
 
     public function test_files_are_really_read_and_one_bit_is_noticed(): void
     {
-        $folder = $this->folder(['a.parquet' => random_bytes(5_000_000), 'deep/b c.parquet' => 'text', 'empty' => '', '42' => 'x']);
+        $folder = $this->folder(['a.parquet' => random_bytes(5_000_000),
+            'deep/b c.parquet' => 'text', 'empty' => '', '42' => 'x', "\xff" => 'y']);
         $this->keep(self::backup('energy', 5, $folder));
         $check = $this->check();
         self::assertSame([null, 'done'], [$check->error, $check->state]);
-        self::assertSame([4, 5_000_005, 0, 0], [$check->result['files'] ?? null, $check->result['bytes'] ?? null,
+        self::assertSame([5, 5_000_006, 0, 0], [$check->result['files'] ?? null, $check->result['bytes'] ?? null,
             $check->result['damaged'] ?? null, $check->result['others'] ?? null]);
         self::assertSame([BackupState::Checked], app(BackupBook::class)->history($this->fern, self::NOW * 1_000_000)->states);
-        $this->get('/tend/backups')->assertOk()->assertSee('4 files agree, none differs');
+        $this->get('/tend/backups')->assertOk()->assertSee('5 files agree, none differs');
 
         $text = (string) file_get_contents("{$folder}/a.parquet");
         $text[2_500_000] = chr(ord($text[2_500_000]) ^ 1);
@@ -208,7 +209,7 @@ final class BackupTest extends TestCase
         unlink("{$folder}/empty");
         file_put_contents("{$folder}/extra", 'x');
         $check = $this->check();
-        self::assertSame([2, 5, 2, 1], [$check->result['files'] ?? null, $check->result['bytes'] ?? null, $check->result['damaged'] ?? null,
+        self::assertSame([3, 6, 2, 1], [$check->result['files'] ?? null, $check->result['bytes'] ?? null, $check->result['damaged'] ?? null,
             $check->result['others'] ?? null]);
         $history = app(BackupBook::class)->history($this->fern, self::NOW * 1_000_000);
         self::assertSame([BackupState::Damaged], $history->states);
@@ -313,6 +314,30 @@ final class BackupTest extends TestCase
         Carbon::setTestNow(Carbon::createFromTimestampUTC(self::NOW + 500 * $days));
         Artisan::call('backups:judge');
         self::assertSame(0, DB::table('backups')->count(), 'what is old is forgotten');
+    }
+
+    public function test_ages_over_time_are_those_of_each_moment_by_itself(): void
+    {
+        $removed = self::backup('ref', 200);
+        $this->keep(self::backup('energy', 400), self::backup('energy', 90), self::backup('energy', 40, '', 'No space is left.'),
+            new Backup($removed->plan, $removed->kind, $removed->schemas, $removed->startedUs, $removed->endedUs, 7, '', null,
+                (self::NOW - 77 * 3_600) * 1_000_000), self::backup('ref', 250), self::backup('ref', 30));
+        $signals = app(SignalSources::class);
+        foreach (['backup:age', 'backup:ages', 'backup:kept'] as $key) {
+            $all = $signals->values($this->fern, $key, self::NOW - 300 * 3_600, self::NOW, 3_600);
+            $other = [];
+            for ($place = 0; $place < 300; $place++) {
+                $from = self::NOW - (300 - $place) * 3_600;
+                foreach ($signals->values($this->fern, $key, $from, $from + 3_600, 3_600) as $name => [$value]) {
+                    $other[$name][$place] = $value;
+                }
+            }
+            foreach ($all as $name => $values) {
+                self::assertCount(300, $values);
+                self::assertEqualsWithDelta($other[$name], array_filter($values, is_float(...)), 1e-6, "{$key} {$name}");
+            }
+            self::assertSame(array_keys($other), array_keys($all));
+        }
     }
 
     public function test_a_schema_no_backup_names_is_missed_and_a_cluster_that_tells_of_none_is_not(): void

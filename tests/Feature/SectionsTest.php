@@ -92,7 +92,7 @@ final class SectionsTest extends TestCase
             'Storage',
             'Loading in',
             'Settings',
-            'Where the time goes',
+            'Backups', 'Where the time goes',
             'Alerts and incidents',
             'Silences',
             'Sources of metrics',
@@ -170,7 +170,7 @@ final class SectionsTest extends TestCase
             $navigation = $this->navigation();
             self::assertSame(
                 ['' => $may ? ['greenhouses'] : [], 'Watch' => ['system', 'time', 'moment', 'state', 'beside', 'hosts'],
-                    'Machines' => ['baseline', 'storage', 'loading', 'settings', 'profiles'], 'Alerts' => ['alerts', 'silences'],
+                    'Machines' => ['baseline', 'storage', 'loading', 'settings', 'backups', 'profiles'], 'Alerts' => ['alerts', 'silences'],
                     'Sources' => ['sources', 'parts']],
                 array_map(
                     static fn (array $pages): array => array_map(static fn (Page $page): string => $page->name, $pages),

@@ -7,6 +7,7 @@ namespace App\Backup\Application;
 use App\Estate\Models\Cluster;
 use App\Metrics\Signals\Signal;
 use App\Metrics\Signals\SignalSource;
+use Fulcrion\Core\Backup\Backup;
 use Fulcrion\Core\Backup\BackupHistory;
 use Fulcrion\Core\Backup\SchemaBackups;
 
@@ -57,10 +58,24 @@ final readonly class BackupSignals implements SignalSource
         $all = $this->book->history($cluster, $to * 1_000_000)->backups;
         $values = [];
         $step = max(1, $step);
-        for ($at = $from, $place = 0; $at < $to; $at += $step, $place++) {
-            $history = BackupHistory::at($all, ($at + $step) * 1_000_000);
-            foreach ($key === self::KEPT ? $history->keptBytes() : self::ages($history, $key) as $name => $value) {
-                $values[$name][$place] = $value;
+        $moments = self::moments($all);
+        $known = [];
+        $knownAt = PHP_INT_MIN;
+        for ($at = $from, $place = 0, $next = 0; $at < $to; $at += $step, $place++) {
+            $endUs = ($at + $step) * 1_000_000;
+            $isOther = $knownAt === PHP_INT_MIN;
+            for (; $next < count($moments) && $moments[$next] <= $endUs; $next++) {
+                $isOther = true;
+            }
+            if ($isOther) {
+                $history = BackupHistory::at($all, $endUs);
+                $known = $key === self::KEPT ? $history->keptBytes() : self::ages($history, $key);
+                $knownAt = $endUs;
+            }
+            // Nothing came or went since: all of it is older by as much.
+            $olderBy = $key === self::KEPT ? 0.0 : ($endUs - $knownAt) / 1e6;
+            foreach ($known as $name => $value) {
+                $values[$name][$place] = $value + $olderBy;
             }
         }
 
@@ -85,6 +100,22 @@ final readonly class BackupSignals implements SignalSource
         }
 
         return $key === self::AGES || $ages === [] ? $ages : ['' => max($ages)];
+    }
+
+    /**
+     * @param  list<Backup>  $backups
+     * @return list<int> when something of them became otherwise, in microseconds, ascending
+     */
+    private static function moments(array $backups): array
+    {
+        $moments = [];
+        foreach ($backups as $one) {
+            $moments[] = $one->endedUs;
+            $moments[] = $one->removedUs ?? $one->endedUs;
+        }
+        sort($moments);
+
+        return $moments;
     }
 
     /** Where none was ever good: since it was tried first. */

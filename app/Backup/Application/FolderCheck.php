@@ -53,7 +53,8 @@ final readonly class FolderCheck
             } elseif (! str_starts_with($path, "{$folder}/") || ! is_file($path)) {
                 $damage[] = "{$name} is no file of this folder";
             } else {
-                [$found, $read] = self::digest($path, static fn (int $soFar) => $tells("reading {$name}", ($done + $soFar) / $all));
+                [$found, $read] = self::digest($path,
+                    static fn (int $soFar) => $tells('reading '.mb_scrub($name), ($done + $soFar) / $all));
                 $done += $read;
                 if ($found === $digest) {
                     $files++;

@@ -70,8 +70,15 @@ final readonly class ThisHost
             }
         }
 
-        return $files + (is_dir('/run/systemd/timesync')
-            ? [SettingText::SYNCHRONISED => file_exists('/run/systemd/timesync/synchronized') ? 'yes' : 'no'] : []);
+        // By chrony, where it runs; else by the service of systemd.
+        $tracking = (string) shell_exec('timeout 5 chronyc -n tracking 2>/dev/null');
+        if (str_contains($tracking, SettingText::LEAP)) {
+            $files[SettingText::SYNCHRONISED] = $tracking;
+        } elseif (is_dir('/run/systemd/timesync')) {
+            $files[SettingText::SYNCHRONISED] = file_exists('/run/systemd/timesync/synchronized') ? 'yes' : 'no';
+        }
+
+        return $files;
     }
 
     /**

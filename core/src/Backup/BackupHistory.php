@@ -54,21 +54,6 @@ final readonly class BackupHistory
         };
     }
 
-    /**
-     * @return list<string> schemas some backup was meant to hold, by name
-     */
-    public function schemas(): array
-    {
-        $names = [];
-        foreach ($this->backups as $one) {
-            $names += array_fill_keys($one->schemas, true);
-        }
-        $names = array_map(strval(...), array_keys($names));
-        sort($names);
-
-        return $names;
-    }
-
     public function of(string $schema): SchemaBackups
     {
         $own = $states = [];
@@ -87,8 +72,15 @@ final readonly class BackupHistory
      */
     public function bySchema(string ...$more): array
     {
-        $names = array_values(array_unique([...$this->schemas(), ...$more]));
-        $all = array_map($this->of(...), $names);
+        $own = $states = array_fill_keys($more, []);
+        foreach ($this->backups as $place => $one) {
+            foreach ($one->schemas as $schema) {
+                $own[$schema][] = $one;
+                $states[$schema][] = $this->states[$place];
+            }
+        }
+        $all = array_map(fn (int|string $schema): SchemaBackups => new SchemaBackups((string) $schema, $own[$schema], $states[$schema],
+            $this->atUs), array_keys($own));
         usort($all, static fn (SchemaBackups $a, SchemaBackups $b): int => [$b->ageUs() ?? PHP_INT_MAX, $a->schema]
             <=> [$a->ageUs() ?? PHP_INT_MAX, $b->schema]);
 

@@ -40,7 +40,10 @@ final class SettingText
     /** Limits of the process that serves. */
     public const LIMITS = 'limits';
 
+    /** Yes or no, or what chronyc tracking says. */
     public const SYNCHRONISED = 'time_synchronised';
+
+    public const LEAP = 'Leap status';
 
     /** Of each disk. */
     public const QUEUES = '/sys/block/*/queue/{read_ahead_kb,scheduler}';
@@ -82,7 +85,7 @@ final class SettingText
                 ? $match[1] : null;
         }
         if (array_key_exists(self::SYNCHRONISED, $files)) {
-            $settings['time.synchronised'] = $files[self::SYNCHRONISED];
+            $settings['time.synchronised'] = self::synchronised($files[self::SYNCHRONISED]);
         }
 
         return $settings + self::mounts($files[self::MOUNTS] ?? '');
@@ -104,6 +107,16 @@ final class SettingText
         }
 
         return $mounts;
+    }
+
+    private static function synchronised(?string $text): ?string
+    {
+        if ($text === null || preg_match('~^'.self::LEAP.'\s*:\s*(.*\S)~m', $text, $match) !== 1) {
+            return $text;
+        }
+
+        // A second that is put in or left out is told beforehand: normal, too.
+        return strcasecmp($match[1], 'Not synchronised') === 0 ? 'no' : 'yes';
     }
 
     private static function line(?string $text): ?string

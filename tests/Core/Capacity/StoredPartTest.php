@@ -27,8 +27,8 @@ final class StoredPartTest extends TestCase
     public function test_parts_are_called_by_what_they_are(): void
     {
         $names = array_map(static fn (PartKind $kind): string => (new StoredPart($kind, 's.t', 1.0))->name(), PartKind::cases());
-        self::assertSame(['s.t', 'old versions of s.t', 'files of s.t nobody needs'], $names);
-        self::assertCount(3, StoredPart::changed([], array_map(static fn (PartKind $kind): StoredPart => new StoredPart($kind, 's.t', 1.0),
+        self::assertSame(['s.t', 'old versions of s.t', 'files of s.t nobody needs', 'backups “s.t”, kept elsewhere'], $names);
+        self::assertCount(4, StoredPart::changed([], array_map(static fn (PartKind $kind): StoredPart => new StoredPart($kind, 's.t', 1.0),
             PartKind::cases())), 'and are held apart');
     }
 

@@ -44,6 +44,16 @@ final class SettingTextTest extends TestCase
             SettingText::read(['limits' => "Max open files   unlimited   unlimited   files\n"]));
     }
 
+    public function test_chrony_says_whether_time_is_kept(): void
+    {
+        $tracking = static fn (string $leap): string => "Reference ID    : C0A80001 (192.168.0.1)\nStratum         : 3\n"
+            ."System time     : 0.000003722 seconds slow of NTP time\nUpdate interval : 64.2 seconds\nLeap status     : {$leap}\n";
+        $said = static fn (string $text): ?string => SettingText::read([SettingText::SYNCHRONISED => $text])['time.synchronised'];
+        self::assertSame(['yes', 'yes', 'yes', 'no', 'yes', 'no'], array_map($said, [$tracking('Normal'), $tracking('Insert second'),
+            $tracking('Delete second'), $tracking('Not synchronised'), 'yes', 'no']));
+        self::assertSame(['time.synchronised' => null], SettingText::read([SettingText::SYNCHRONISED => null]));
+    }
+
     public function test_this_kernel_tells_what_is_known_of_it(): void
     {
         $swappiness = '/proc/sys/vm/swappiness';
