@@ -42,8 +42,6 @@ final readonly class BackupPage
                 $listed[] = [$one, $history->states[$place], OpenFolders::real($one->place) !== null];
             }
         }
-        $running = BackupCheck::query()->whereIn('state', ['waiting', 'running'])->whereIn('backup_id', DB::table('backups')->select('id')
-            ->where('cluster_id', $cluster->id))->orderByDesc('id')->get()->first(static fn (BackupCheck $one): bool => ! $one->isOver());
         $last = BackupCheck::query()->whereIn('backup_id', DB::table('backups')->select('id')->where('cluster_id', $cluster->id))
             ->orderByDesc('id')->first();
 
@@ -52,8 +50,8 @@ final readonly class BackupPage
             'figure' => $schemas === [] ? null : BackupFigure::draw($schemas, $days, $zone),
             'listed' => $listed,
             'kept' => array_sum($history->keptBytes()),
-            'check' => $running,
-            'last' => $last,
+            // One is checked at a time: it is the last one.
+            'check' => $last,
             'sentence' => self::sentence($cluster, $history, $schemas),
         ];
     }

@@ -68,8 +68,7 @@ final readonly class BackupController
         if (OpenFolders::real($one->place) === null) {
             return self::back($cluster)->with('failed', 'Its files do not lie in a folder this installation opens (FULCRION_LAKE).');
         }
-        if (BackupCheck::query()->whereIn('state', ['waiting', 'running'])->get()
-            ->contains(static fn (BackupCheck $each): bool => ! $each->isOver())) {
+        if (BackupCheck::isOneGoingOn()) {
             return self::back($cluster)->with('failed', 'Another backup is being checked; two at once would take each other’s disk.');
         }
         $check = BackupCheck::query()->create(['backup_id' => $backup, 'state' => 'waiting', 'asked_us' => Clock::microseconds(),

@@ -75,8 +75,7 @@ final readonly class LoadingController
     public function try(TryLoadingRequest $request, #[CurrentUser] User $user, Ledger $ledger, string $slug): RedirectResponse
     {
         $cluster = Cluster::named($slug);
-        if (LoadTrial::query()->whereIn('state', ['waiting', 'running'])->get()
-            ->contains(static fn (LoadTrial $one): bool => ! $one->isOver())) {
+        if (LoadTrial::isOneGoingOn()) {
             return self::back($cluster, null)->with('failed', 'A trial runs already; two at once would measure each other.');
         }
         if ($cluster->connector !== 'practice' && $request->plan()['to'] === '') {

@@ -23,6 +23,12 @@ trait RunsInBackground
         return $this->isAtWork() && ($this->heartbeat_us ?? 0) < Clock::microseconds() - $this->patienceUs();
     }
 
+    /** Whether one of this kind waits for its process, or is at work and lives. */
+    public static function isOneGoingOn(): bool
+    {
+        return self::query()->whereIn('state', ['waiting', 'running'])->get()->contains(static fn (self $one): bool => ! $one->isOver());
+    }
+
     /** Whether nothing more is to be expected of it. */
     public function isOver(): bool
     {

@@ -16,14 +16,14 @@
     <x-figure :figure="$page['figure']" name="Backups by schema and day" />
     <div class="tools"><a href="{{ address('alert.create') }}?{{ http_build_query(['cluster' => $cluster->slug, 'signal' => 'backup:age'])
         }}">Set an alert on their age</a><span class="quiet">{{ Quantity::bytes($page['kept']) }} are kept in all.</span></div>
-    @if($page['check'] !== null)@include('backup.check-progress', ['run' => $page['check']])
-    @elseif(($page['last']->error ?? null) !== null)<div class="notice bad" role="alert">{{ $page['last']->error }}</div>
-    @elseif(($page['last']->result ?? null) !== null)<p class="notice" role="status">The last check read {{
-        Quantity::bytes($page['last']->result['bytes']) }} in {{ Quantity::duration($page['last']->result['seconds'] * 1e6) }}: {{
-        Quantity::count($page['last']->result['files']) }} {{ $page['last']->result['files'] === 1 ? 'file agrees' : 'files agree' }}, {{
-        $page['last']->result['damaged'] === 0 ? 'none differs' : Quantity::count($page['last']->result['damaged']).' '
-        .($page['last']->result['damaged'] === 1 ? 'does' : 'do').' not' }}.@if($page['last']->result['others'] > 0) {{
-        Quantity::count($page['last']->result['others']) }} more in the folder {{ $page['last']->result['others'] === 1 ? 'is' : 'are'
+    @if($page['check'] !== null && ! $page['check']->isOver())@include('backup.check-progress', ['run' => $page['check']])
+    @elseif(($page['check']->error ?? null) !== null)<div class="notice bad" role="alert">{{ $page['check']->error }}</div>
+    @elseif(($page['check']->result ?? null) !== null)<p class="notice" role="status">The last check read {{
+        Quantity::bytes($page['check']->result['bytes']) }} in {{ Quantity::duration($page['check']->result['seconds'] * 1e6) }}: {{
+        Quantity::count($page['check']->result['files']) }} {{ $page['check']->result['files'] === 1 ? 'file agrees' : 'files agree' }}, {{
+        $page['check']->result['damaged'] === 0 ? 'none differs' : Quantity::count($page['check']->result['damaged']).' '
+        .($page['check']->result['damaged'] === 1 ? 'does' : 'do').' not' }}.@if($page['check']->result['others'] > 0) {{
+        Quantity::count($page['check']->result['others']) }} more in the folder {{ $page['check']->result['others'] === 1 ? 'is' : 'are'
         }} not in its list.@endif</p>@endif
     <h2>By schema</h2>
     <x-table name="Schemas"><thead><tr><th scope="col">Schema</th><th scope="col">Newest good backup</th><th scope="col" class="n">Age</th>
