@@ -22,8 +22,8 @@ use RuntimeException;
  */
 abstract class BrowserTestCase extends TestCase
 {
-    /** Looks, a twentieth of a second apart, until a page that does not begin to leave stays. */
-    private const PATIENCE = 8;
+    /** A page that does not begin to leave within so many milliseconds stays. */
+    private const PATIENCE_MS = 400;
 
     private const ROWS_LOOKED_AT = 12;
 
@@ -242,10 +242,10 @@ abstract class BrowserTestCase extends TestCase
         foreach ($pages as $page) {
             $this->open($page);
             foreach ([390, 1280] as $width) {
-                $this->driver()->manage()->window()->setSize(new WebDriverDimension($width, 900));
+                $this->resize($width);
                 self::assertLessThanOrEqual(
-                    $this->driver()->executeScript('return window.innerWidth'),
-                    $this->driver()->executeScript('return document.documentElement.scrollWidth'),
+                    0,
+                    $this->driver()->executeScript('return document.documentElement.scrollWidth - window.innerWidth'),
                     "{$page} at {$width} does not scroll sideways",
                 );
             }
@@ -257,7 +257,7 @@ abstract class BrowserTestCase extends TestCase
             // What a narrow page at night can have wrong that a wide one by day has not.
             $narrow = 'runOnly: {type: "rule", values: ["color-contrast", "scrollable-region-focusable", "meta-viewport"]}, ';
             foreach ([[1280, 'day', ''], [390, 'night', $narrow]] as [$width, $theme, $rules]) {
-                $this->driver()->manage()->window()->setSize(new WebDriverDimension($width, 900));
+                $this->resize($width);
                 $this->driver()->executeScript("document.documentElement.dataset.theme = '{$theme}'");
                 $violations = $this->driver()->executeAsyncScript(
                     'const done = arguments[arguments.length - 1]; axe.run(document, '
@@ -266,8 +266,18 @@ abstract class BrowserTestCase extends TestCase
                 );
                 self::assertSame([], $violations, "{$page} at {$width}");
             }
-            $this->driver()->manage()->window()->setSize(new WebDriverDimension(1280, 900));
+            $this->resize(1280);
         }
+    }
+
+    /** Returns when the page has the width. */
+    private function resize(int $width): void
+    {
+        $this->driver()->manage()->window()->setSize(new WebDriverDimension($width, 900));
+        $this->driver()->executeAsyncScript(
+            "const done = arguments[0], until = Date.now() + 2000, look = () => window.innerWidth === {$width} || Date.now() > until "
+                .'? done() : setTimeout(look, 10); look();',
+        );
     }
 
     /** What tells one page from the next; "" while there is none, between two. */
@@ -285,20 +295,19 @@ abstract class BrowserTestCase extends TestCase
         $this->driver()->executeScript('window.leaves = false; addEventListener("beforeunload", () => { window.leaves = true; })');
         $act();
         // What is only saved begins to leave too, and stays.
-        for ($i = 0; $i < 60; $i++) {
+        for ($i = 0; $this->leaves() && $i < 60 && in_array($this->page(), ['', $page], true); $i++) {
             usleep(50_000);
-            $now = $this->page();
-            if (! in_array($now, ['', $page], true) || ($now === $page && $i >= self::PATIENCE && ! $this->leaves())) {
-                break;
-            }
         }
         $this->chrome()->settle();
     }
 
+    /** Whether the page begins to leave within a moment, or has left: asked within the page, as each question from outside takes work. */
     private function leaves(): bool
     {
         try {
-            return $this->driver()->executeScript('return window.leaves !== false') === true;
+            return $this->driver()->executeAsyncScript('const done = arguments[0], until = Date.now() + '.self::PATIENCE_MS
+                .', look = () => window.leaves !== false || Date.now() > until ? done(window.leaves !== false) : setTimeout(look, 20); '
+                .'look();') === true;
         } catch (WebDriverException) {
             // Between two pages.
             return true;

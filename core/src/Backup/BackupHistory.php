@@ -79,8 +79,8 @@ final readonly class BackupHistory
                 $states[$schema][] = $this->states[$place];
             }
         }
-        $all = array_map(fn (int|string $schema): SchemaBackups => new SchemaBackups((string) $schema, $own[$schema], $states[$schema],
-            $this->atUs), array_keys($own));
+        $all = array_map(fn (string $schema): SchemaBackups => new SchemaBackups($schema, $own[$schema], $states[$schema], $this->atUs),
+            array_map(strval(...), array_keys($own)));
         usort($all, static fn (SchemaBackups $a, SchemaBackups $b): int => [$b->ageUs() ?? PHP_INT_MAX, $a->schema]
             <=> [$a->ageUs() ?? PHP_INT_MAX, $b->schema]);
 
