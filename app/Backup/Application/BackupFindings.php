@@ -14,7 +14,6 @@ use App\Ledger\Findings\Weight;
 use App\Platform\Support\MomentStyle;
 use DateTimeZone;
 use Fulcrion\Core\Backup\Backup;
-use Fulcrion\Core\Backup\BackupHistory;
 use Fulcrion\Core\Backup\BackupState;
 use Fulcrion\Core\Backup\SchemaBackups;
 use Fulcrion\Core\Text\Quantity;
@@ -36,16 +35,17 @@ final readonly class BackupFindings
     public function report(Cluster $cluster, int $nowUs): void
     {
         $history = $this->book->history($cluster, $nowUs);
-        $reported = [];
+        $reported = $newestUs = [];
         // Where nobody tells of backups at all, nobody is told that they are missing.
         foreach ($history->backups === [] ? [] : $history->bySchema(...$this->held->of($cluster)) as $schema) {
+            $newestUs[$schema->schema] = $schema->newest()->startedUs ?? 0;
             if ($schema->isLate()) {
                 $reported[] = self::late($schema);
             }
         }
         foreach ($history->backups as $place => $backup) {
             if ($history->states[$place] === BackupState::Damaged) {
-                $reported[] = self::damaged($history, $backup);
+                $reported[] = self::damaged($backup, $newestUs);
             }
         }
         $this->findings->reconcile($cluster, self::SOURCE, $reported);
@@ -80,10 +80,12 @@ final readonly class BackupFindings
         );
     }
 
-    private static function damaged(BackupHistory $history, Backup $backup): Reported
+    /**
+     * @param  array<array-key, int>  $newestUs when the newest good backup of each schema began; 0 where there is none
+     */
+    private static function damaged(Backup $backup, array $newestUs): Reported
     {
-        $without = array_filter($backup->schemas, static fn (string $name): bool => ($history->of($name)->newest()->startedUs ?? 0)
-            < $backup->startedUs);
+        $without = array_filter($backup->schemas, static fn (string $name): bool => $newestUs[$name] < $backup->startedUs);
         $count = count($backup->damage);
 
         return new Reported(

@@ -95,12 +95,7 @@ final readonly class BackupFigure
 
     private static function why(BackupState $state, Backup $backup): string
     {
-        return match ($state) {
-            BackupState::Failed => (string) $backup->failure,
-            BackupState::Damaged => ($backup->damage[0] ?? '').(count($backup->damage) > 1 ? ' and '.(count($backup->damage) - 1).' more'
-                : ''),
-            default => '',
-        };
+        return $state === BackupState::Failed || $state === BackupState::Damaged ? $backup->trouble() : '';
     }
 
     public static function mark(?BackupState $state, string $said): string

@@ -6,7 +6,7 @@ namespace App\Backup\Http;
 
 use App\Backup\Application\BackupBook;
 use App\Backup\Application\BackupFindings;
-use App\Estate\Models\Cluster;
+use App\Metrics\Http\SentBody;
 use App\Platform\Support\Clock;
 use Fulcrion\Core\Backup\BackupLog;
 use Illuminate\Http\JsonResponse;
@@ -17,8 +17,6 @@ use Illuminate\Http\Request;
  */
 final readonly class BackupLogController
 {
-    public const ABILITY = 'metrics:write';
-
     private const MOST_BYTES = 20_000_000;
 
     public function __construct(private BackupBook $book, private BackupFindings $findings)
@@ -27,20 +25,16 @@ final readonly class BackupLogController
 
     public function __invoke(Request $request): JsonResponse
     {
-        $cluster = $request->user('sanctum');
-        if (! ($cluster instanceof Cluster) || ! $cluster->tokenCan(self::ABILITY)) {
-            return response()->json(['message' => 'This token may not send metrics.'], 403);
+        $sent = SentBody::of($request, self::MOST_BYTES, '20 MB');
+        if ($sent instanceof JsonResponse) {
+            return $sent;
         }
-        $text = $request->getContent();
-        if (strlen($text) > self::MOST_BYTES) {
-            return response()->json(['message' => 'A log has at most 20 MB. Nothing was taken.'], 413);
-        }
-        $log = BackupLog::read(mb_scrub($text));
+        $log = BackupLog::read(mb_scrub($sent->text));
         if ($log->backups === []) {
             return response()->json(['message' => 'No backup was told of. '.implode(' ', $log->complaints)], 400);
         }
-        $this->book->keep($cluster, $log->backups);
-        $this->findings->report($cluster, Clock::microseconds());
+        $this->book->keep($sent->cluster, $log->backups);
+        $this->findings->report($sent->cluster, Clock::microseconds());
 
         return response()->json(['backups' => count($log->backups), 'complaints' => $log->complaints]);
     }

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace App\Loading\Http;
 
-use App\Estate\Models\Cluster;
 use App\Loading\Application\DeliveryBook;
 use App\Loading\Application\LoadingFindings;
+use App\Metrics\Http\SentBody;
 use App\Platform\Support\Clock;
 use Fulcrion\Core\Loading\DeliveryLog;
 use Illuminate\Http\JsonResponse;
@@ -17,9 +17,9 @@ use Illuminate\Http\Request;
  */
 final readonly class DeliveryController
 {
-    public const ABILITY = 'metrics:write';
-
     private const MOST_BYTES = 20_000_000;
+
+    private const LONGEST_NAME = 120;
 
     public function __construct(private DeliveryBook $book, private LoadingFindings $findings)
     {
@@ -27,20 +27,19 @@ final readonly class DeliveryController
 
     public function __invoke(Request $request, string $name): JsonResponse
     {
-        $cluster = $request->user('sanctum');
-        if (! ($cluster instanceof Cluster) || ! $cluster->tokenCan(self::ABILITY)) {
-            return response()->json(['message' => 'This token may not send metrics.'], 403);
+        $sent = SentBody::of($request, self::MOST_BYTES, '20 MB');
+        if ($sent instanceof JsonResponse) {
+            return $sent;
         }
-        $text = $request->getContent();
-        if (strlen($text) > self::MOST_BYTES || mb_strlen($name) > 120) {
-            return response()->json(['message' => 'A log has at most 20 MB, and a name 120 characters. Nothing was taken.'], 413);
+        if (mb_strlen($name) > self::LONGEST_NAME) {
+            return response()->json(['message' => 'A name has at most 120 characters. Nothing was taken.'], 413);
         }
-        $log = DeliveryLog::read(mb_scrub($text));
-        $measure = $this->book->keep($cluster, $name, $log->files);
+        $log = DeliveryLog::read(mb_scrub($sent->text));
+        $measure = $this->book->keep($sent->cluster, $name, $log->files);
         if ($measure === null) {
             return response()->json(['message' => 'No file took any time. '.implode(' ', $log->complaints)], 400);
         }
-        $this->findings->report($cluster, Clock::seconds());
+        $this->findings->report($sent->cluster, Clock::seconds());
 
         return response()->json(['files' => $measure->files, 'bytes' => $measure->bytes, 'seconds' => $measure->seconds,
             'complaints' => $log->complaints]);

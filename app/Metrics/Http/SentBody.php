@@ -21,7 +21,10 @@ final readonly class SentBody
     {
     }
 
-    public static function of(Request $request): self|JsonResponse
+    /**
+     * @param  string  $most how many bytes that are, for people
+     */
+    public static function of(Request $request, int $mostBytes = self::MAX_BYTES, string $most = '16 MiB'): self|JsonResponse
     {
         $cluster = $request->user('sanctum');
         if (! ($cluster instanceof Cluster) || ! $cluster->tokenCan(self::ABILITY)) {
@@ -29,11 +32,11 @@ final readonly class SentBody
         }
         $body = $request->getContent();
         if (str_starts_with($body, "\x1f\x8b")) {
-            $body = @gzdecode($body, self::MAX_BYTES);
+            $body = @gzdecode($body, $mostBytes);
         }
-        if ($body === false || strlen($body) > self::MAX_BYTES) {
+        if ($body === false || strlen($body) > $mostBytes) {
             return response()->json(
-                ['message' => 'A body holds at most 16 MiB, and gzip of it has to be whole. Nothing was taken. Send smaller parts.'],
+                ['message' => "A body holds at most {$most}, and gzip of it has to be whole. Nothing was taken. Send smaller parts."],
                 413,
             );
         }

@@ -4,10 +4,11 @@ declare(strict_types=1);
 
 namespace App\Platform\Support;
 
+use Illuminate\Http\UploadedFile;
 use Illuminate\Support\Str;
 
 /**
- * Where files that were sent wait until they are read.
+ * Files that were sent: where they wait until they are read, and what is in small ones.
  */
 final class Uploads
 {
@@ -18,5 +19,14 @@ final class Uploads
         is_dir($directory) || mkdir($directory, 0o700, true);
 
         return $directory.'/'.Str::ulid();
+    }
+
+    /**
+     * @param  mixed  $file what a field of a form for one file holds
+     * @return string|null what is in it; null where none was sent
+     */
+    public static function text(mixed $file): ?string
+    {
+        return $file instanceof UploadedFile ? (string) file_get_contents($file->getPathname()) : null;
     }
 }

@@ -35,6 +35,12 @@ final readonly class Backup
     ) {
     }
 
+    /** For people: what is wrong with it by itself; empty where nothing is known to be. */
+    public function trouble(): string
+    {
+        return $this->failure ?? ($this->damage[0] ?? '').(count($this->damage) > 1 ? ' and '.(count($this->damage) - 1).' more' : '');
+    }
+
     public function isKept(int $atUs): bool
     {
         return $this->failure === null && $this->endedUs <= $atUs && ($this->removedUs === null || $this->removedUs > $atUs);

@@ -54,19 +54,6 @@ final readonly class BackupHistory
         };
     }
 
-    public function of(string $schema): SchemaBackups
-    {
-        $own = $states = [];
-        foreach ($this->backups as $place => $one) {
-            if (in_array($schema, $one->schemas, true)) {
-                $own[] = $one;
-                $states[] = $this->states[$place];
-            }
-        }
-
-        return new SchemaBackups($schema, $own, $states, $this->atUs);
-    }
-
     /**
      * @return list<SchemaBackups> the one that could be got back least first: never, then by the age of its newest good backup
      */

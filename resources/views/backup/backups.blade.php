@@ -44,8 +44,7 @@
         <td class="mono">{{ implode(', ', array_slice($one->schemas, 0, 6)) }}{{ count($one->schemas) > 6 ? ' and '
         .(count($one->schemas) - 6).' more' : '' }}</td><td class="n">{{ Quantity::bytes($one->bytes) }}</td>
         <td class="n">{{ Quantity::duration($one->endedUs - $one->startedUs) }}</td>
-        <td>{!! BackupFigure::mark($state, $state->value) !!} {{ $state->value }}@if($one->failure !== null): {{ $one->failure }}@elseif(
-        $one->damage !== []): {{ $one->damage[0] }}{{ count($one->damage) > 1 ? ' and '.(count($one->damage) - 1).' more' : '' }}@endif
+        <td>{!! BackupFigure::mark($state, $state->value) !!} {{ $state->value }}@if($one->trouble() !== ''): {{ $one->trouble() }}@endif
         @if($one->checkedUs !== null)<br><span class="quiet small">{{ $state->value === 'checked' ? '' : 'checked ' }}{{
         moment($one->checkedUs, MomentStyle::Minute) }}</span>@endif</td>
         <td class="mono small">{{ $one->place }}</td>

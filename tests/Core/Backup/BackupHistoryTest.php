@@ -33,6 +33,11 @@ final class BackupHistoryTest extends TestCase
         return BackupHistory::at($backups, strlen($nights) * self::DAY);
     }
 
+    private static function of(BackupHistory $history, string $schema): SchemaBackups
+    {
+        return array_column($history->bySchema($schema), null, 'schema')[$schema];
+    }
+
     private static function one(string $letter, int $night, string $schema): Backup
     {
         return new Backup(
@@ -117,7 +122,7 @@ final class BackupHistoryTest extends TestCase
     #[DataProvider('ages')]
     public function test_the_newest_good_one_is_late_beyond_twice_what_is_usual(string $nights, ?int $hours, bool $isLate, int $bad): void
     {
-        $schema = self::nights($nights)->of('energy');
+        $schema = self::of(self::nights($nights), 'energy');
         self::assertSame($hours === null ? null : $hours * self::HOUR, $schema->ageUs());
         self::assertSame($isLate, $schema->isLate());
         self::assertSame($bad, $schema->badSince());
@@ -125,14 +130,15 @@ final class BackupHistoryTest extends TestCase
 
     public function test_what_is_usual_is_the_middle_of_what_lies_between_and_a_day_where_little_is_known(): void
     {
-        $at = static fn (int ...$hours): SchemaBackups => BackupHistory::at(array_map(static fn (int $hour): Backup => new Backup('p',
-            BackupKind::Full, ['s'], $hour * self::HOUR, $hour * self::HOUR), array_values($hours)), 1_000 * self::HOUR)->of('s');
+        $full = static fn (int $hour): Backup => new Backup('p', BackupKind::Full, ['s'], $hour * self::HOUR, $hour * self::HOUR);
+        $at = static fn (int ...$hours): SchemaBackups => self::of(BackupHistory::at(array_map($full, array_values($hours)),
+            1_000 * self::HOUR), 's');
         self::assertSame(24 * self::HOUR, $at(0, 6, 12)->usualUs());
         self::assertSame(6 * self::HOUR, $at(0, 6, 12, 20)->usualUs());
         self::assertSame(6 * self::HOUR, $at(0, 6, 6, 12, 18)->usualUs(), 'two at once are one');
         // Hours apart, one is late only where a night is over without one.
-        $hourly = static fn (int $since): bool => BackupHistory::at(array_map(static fn (int $hour): Backup => new Backup('p',
-            BackupKind::Full, ['s'], $hour * self::HOUR, $hour * self::HOUR), range(0, 9)), (9 + $since) * self::HOUR)->of('s')->isLate();
+        $hourly = static fn (int $since): bool => self::of(BackupHistory::at(array_map($full, range(0, 9)), (9 + $since) * self::HOUR), 's')
+            ->isLate();
         self::assertFalse($hourly(36));
         self::assertTrue($hourly(37));
     }
@@ -147,13 +153,13 @@ final class BackupHistoryTest extends TestCase
             self::one('d', 3, 'energy'),
         ];
         $history = BackupHistory::at($backups, 5 * self::DAY);
-        $shown = array_map(static fn (?array $one): ?BackupState => $one[0] ?? null, $history->of('energy')->byDay($days));
+        $shown = array_map(static fn (?array $one): ?BackupState => $one[0] ?? null, self::of($history, 'energy')->byDay($days));
         self::assertSame([BackupState::Unchecked, null, BackupState::Damaged, null], $shown);
         self::assertSame(['people', 'energy', 'ref'], array_map(static fn (SchemaBackups $one): string => $one->schema,
             $history->bySchema('ref', 'people')), 'what none holds comes first');
-        self::assertSame('again', $history->of('energy')->newest()?->plan);
-        self::assertSame(3 * self::DAY + self::HOUR, $history->of('energy')->lastTried()?->startedUs);
-        self::assertNull($history->of('ref')->lastTried());
+        self::assertSame('again', self::of($history, 'energy')->newest()?->plan);
+        self::assertSame(3 * self::DAY + self::HOUR, self::of($history, 'energy')->lastTried()?->startedUs);
+        self::assertNull(self::of($history, 'ref')->lastTried());
     }
 
     /** Against another way to say it: one can be restored from where it and all since its last full one are there and whole. */

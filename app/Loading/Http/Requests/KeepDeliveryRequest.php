@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace App\Loading\Http\Requests;
 
+use App\Platform\Support\Uploads;
 use Illuminate\Foundation\Http\FormRequest;
-use Illuminate\Http\UploadedFile;
 
 /**
  * What a form sends to LoadingController::keep().
@@ -36,8 +36,6 @@ final class KeepDeliveryRequest extends FormRequest
 
     public function text(): string
     {
-        $file = $this->file('log');
-
-        return $file instanceof UploadedFile ? mb_scrub((string) file_get_contents($file->getPathname())) : '';
+        return mb_scrub(Uploads::text($this->file('log')) ?? '');
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Settings\Http\Requests;
 
+use App\Platform\Support\Uploads;
 use App\Settings\Application\ProfileBook;
 use Closure;
 use Illuminate\Foundation\Http\FormRequest;
@@ -45,9 +46,7 @@ final class SaveProfileRequest extends FormRequest
 
     private function sent(): ?string
     {
-        $file = $this->file('file');
-
-        return $file instanceof \Illuminate\Http\UploadedFile ? (string) file_get_contents($file->getPathname()) : null;
+        return Uploads::text($this->file('file'));
     }
 
     private function isProfile(string $field, mixed $text, Closure $fail): void
